@@ -1,0 +1,150 @@
+#include "cli/commands.h"
+
+#include <cstdio>
+
+#include "cli/report.h"
+#include "core/io/mesh_file.h"
+#include "core/job/evaluate.h"
+#include "core/job/job_file.h"
+
+namespace anvil::cli {
+namespace {
+
+Status fail(const Error& error) {
+    std::fprintf(stderr, "clean-anvil-cli: %s\n", error.sentence().c_str());
+    return error.is_cancel() ? Status::cancelled : error.is_input() ? Status::unreadable : Status::impossible;
+}
+
+Status fail_usage(const std::string& text) {
+    std::fprintf(stderr, "clean-anvil-cli: %s\n", text.c_str());
+    return Status::usage;
+}
+
+void print_messages(const std::vector<std::string>& messages) {
+    for (const std::string& m : messages) std::fprintf(stderr, "clean-anvil-cli: note: %s\n", m.c_str());
+}
+
+/// An output whose ending is unknown is wrong usage, and better said before the work than after it.
+bool check_output(const std::string& file, Status& status) {
+    if (auto format = format_of(file); !format) {
+        status = fail_usage(format.error().sentence());
+        return false;
+    }
+    return true;
+}
+
+/// What the next program will read: for formats with less precision, the mesh as it comes back.
+Result<Inspection> inspect_written(const Mesh& mesh, const std::string& file, Progress& progress) {
+    const MeshFormat format = *format_of(file);
+    if (format != MeshFormat::stl) return inspect(mesh, progress);
+    auto back = parse_mesh(format_mesh(mesh, format), format);
+    if (!back) return back.error();
+    return inspect(*back, progress);
+}
+
+Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file, Progress& progress) {
+    const std::string where = output.empty() ? "result.ply" : output;
+    auto inspection = inspect_written(combined.mesh, where, progress);
+    if (!inspection) return fail(inspection.error());
+    if (!output.empty())
+        if (auto written = write_mesh(combined.mesh, output); !written) return fail(written.error());
+    print_messages(combined.messages);
+    if (combined.empty) std::fprintf(stderr, "clean-anvil-cli: note: the result is empty. %s\n", combined.reason.c_str());
+    json["seconds"] = combined.seconds;
+    json["empty"] = combined.empty;
+    if (combined.empty) json["reason"] = combined.reason;
+    json["messages"] = combined.messages;
+    json["largest_move"] = combined.largest_move;
+    json["result"] = facts(*inspection, output);
+    if (!json_file.empty())
+        if (auto written = write_json(json, json_file); !written) return fail(written.error());
+    if (json_file != "-") std::fputs(summary(*inspection).c_str(), stdout);
+    return combined.empty || inspection->print_ready ? Status::done : Status::has_findings;
+}
+
+}  // namespace
+
+Status run_combine(const CombineOptions& options, Progress& progress) {
+    const auto operation = operation_from(options.operation);
+    if (!operation) return fail_usage("unknown operation \"" + options.operation + "\"; take union, difference or intersection");
+    Status status = Status::done;
+    if (!check_output(options.output, status)) return status;
+    std::vector<Mesh> meshes;
+    for (const std::string& input : options.inputs) {
+        auto mesh = read_mesh(input);
+        if (!mesh) return fail(mesh.error());
+        meshes.push_back(std::move(*mesh));
+    }
+    std::vector<const Mesh*> operands;
+    for (const Mesh& m : meshes) operands.push_back(&m);
+    auto combined = combine(*operation, operands, progress);
+    if (!combined) {
+        Error error = combined.error();
+        // Say the file, where the engine only knows a number.
+        for (std::size_t i = 0; i < options.inputs.size(); ++i)
+            if (error.place == "operand " + std::to_string(i + 1)) error.place = options.inputs[i] + " (" + error.place + ")";
+        return fail(error);
+    }
+    return finish(*combined, {{"operation", options.operation}}, options.output, options.json, progress);
+}
+
+Status run_inspect(const InspectOptions& options, Progress& progress) {
+    auto mesh = read_mesh(options.input);
+    if (!mesh) return fail(mesh.error());
+    auto inspection = inspect(*mesh, progress);
+    if (!inspection) return fail(inspection.error());
+    Json json{{"operation", "inspect"}, {"seconds", inspection->seconds}, {"empty", inspection->mesh.empty()}, {"messages", Json::array()}};
+    json.update(facts(*inspection, options.input));
+    if (!options.json.empty())
+        if (auto written = write_json(json, options.json); !written) return fail(written.error());
+    if (options.json != "-") std::fputs(summary(*inspection).c_str(), stdout);
+    return inspection->print_ready ? Status::done : Status::has_findings;
+}
+
+Status run_compare(const CompareOptions& options, Progress& progress) {
+    auto a = read_mesh(options.a);
+    if (!a) return fail(a.error());
+    auto b = read_mesh(options.b);
+    if (!b) return fail(b.error());
+    auto c = compare(*a, *b, options.spacing, progress);
+    if (!c) return fail(c.error());
+    // JSON has no infinity: a distance to nothing is null.
+    auto distance = [](double d) { return std::isfinite(d) ? Json(d) : Json(); };
+    Json json{{"operation", "compare"},
+              {"seconds", c->seconds},
+              {"empty", a->empty() && b->empty()},
+              {"messages", Json::array()},
+              {"result",
+               {{"a", facts(c->a, options.a)},
+                {"b", facts(c->b, options.b)},
+                {"volume_difference", c->b.volume - c->a.volume},
+                {"area_difference", c->b.area - c->a.area},
+                {"spacing", c->spacing},
+                {"a_to_b", distance(c->a_to_b)},
+                {"b_to_a", distance(c->b_to_a)},
+                {"mean_a_to_b", distance(c->mean_a_to_b)},
+                {"mean_b_to_a", distance(c->mean_b_to_a)},
+                {"hausdorff", distance(c->hausdorff())}}}};
+    if (!options.json.empty())
+        if (auto written = write_json(json, options.json); !written) return fail(written.error());
+    if (options.json != "-") {
+        std::printf("volume  %.9g -> %.9g mm3 (%+.6g)\n", c->a.volume, c->b.volume, c->b.volume - c->a.volume);
+        std::printf("area    %.9g -> %.9g mm2 (%+.6g)\n", c->a.area, c->b.area, c->b.area - c->a.area);
+        std::printf("distance, sampled every %.4g mm: A to B %.6g, B to A %.6g, Hausdorff %.6g mm\n", c->spacing, c->a_to_b, c->b_to_a,
+                    c->hausdorff());
+    }
+    return Status::done;
+}
+
+Status run_job(const RunOptions& options, Progress& progress) {
+    Status status = Status::done;
+    if (!options.output.empty() && !check_output(options.output, status)) return status;
+    auto job = read_job(options.job);
+    if (!job) return fail(job.error());
+    Evaluator evaluator;
+    auto evaluation = evaluator.evaluate(*job, progress);
+    if (!evaluation) return fail(evaluation.error());
+    return finish(evaluation->combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json, progress);
+}
+
+}  // namespace anvil::cli

@@ -1,0 +1,41 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/base/progress.h"
+
+namespace anvil::cli {
+
+/// Exit statuses; scripts rely on them.
+enum class Status {
+    done = 0,            ///< for inspect and deliver: and print-ready
+    has_findings = 1,    ///< done, but the result has findings
+    usage = 2,
+    unreadable = 3,      ///< an input cannot be read
+    impossible = 4,      ///< the operation could not be done, or the output not be written
+    cancelled = 5,
+};
+
+struct CombineOptions {
+    std::string operation, output, json;
+    std::vector<std::string> inputs;
+};
+struct InspectOptions {
+    std::string input, json;
+};
+struct CompareOptions {
+    std::string a, b, json;
+    double spacing = 0;
+};
+struct RunOptions {
+    std::string job, output, json;
+};
+
+/// Each reads, works, writes, and prints one line on standard error where it fails.
+Status run_combine(const CombineOptions& options, Progress& progress);
+Status run_inspect(const InspectOptions& options, Progress& progress);
+Status run_compare(const CompareOptions& options, Progress& progress);
+Status run_job(const RunOptions& options, Progress& progress);
+
+}  // namespace anvil::cli

@@ -1,0 +1,60 @@
+// The command line: the same work as the window, without one. What it takes and gives is fixed; see docs/manual.md.
+#include <CLI/CLI.hpp>
+#include <csignal>
+#include <cstdio>
+
+#include "cli/commands.h"
+
+namespace {
+anvil::Progress progress;
+}
+
+int main(int argc, char** argv) {
+    using namespace anvil::cli;
+    std::signal(SIGINT, [](int) { progress.cancel(); });
+    std::signal(SIGTERM, [](int) { progress.cancel(); });
+
+    CLI::App app{"Combine, cut, inspect and repair solid triangle meshes.", "clean-anvil-cli"};
+    app.require_subcommand(1);
+    app.set_version_flag("--version", ANVIL_VERSION);
+
+    CombineOptions combine_options;
+    auto* combine = app.add_subcommand("combine", "combine two or more closed solids");
+    combine->add_option("OP", combine_options.operation, "union, difference or intersection")->required();
+    combine->add_option("FILES", combine_options.inputs, "the base and its operands")->required()->expected(2, -1);
+    combine->add_option("-o,--out", combine_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    combine->add_option("--json", combine_options.json, "write a report; - for standard output");
+
+    InspectOptions inspect_options;
+    auto* inspect = app.add_subcommand("inspect", "count every kind of defect");
+    inspect->add_option("IN", inspect_options.input, "a mesh")->required();
+    inspect->add_option("--json", inspect_options.json, "write a report; - for standard output");
+
+    CompareOptions compare_options;
+    auto* compare = app.add_subcommand("compare", "volumes, areas and the distance between two surfaces");
+    compare->add_option("A", compare_options.a, "a mesh")->required();
+    compare->add_option("B", compare_options.b, "another mesh")->required();
+    compare->add_option("--spacing", compare_options.spacing, "distance between samples in mm; 0: a 200th of the diagonal")
+        ->check(CLI::NonNegativeNumber);
+    compare->add_option("--json", compare_options.json, "write a report; - for standard output");
+
+    RunOptions run_options;
+    auto* run = app.add_subcommand("run", "evaluate a job");
+    run->add_option("JOB", run_options.job, "a .anvil file")->required();
+    run->add_option("-o,--out", run_options.output, "where the result goes (.stl, .obj, .ply, .off)");
+    run->add_option("--json", run_options.json, "write a report; - for standard output");
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& e) {
+        if (e.get_exit_code() == 0) return app.exit(e);
+        std::fprintf(stderr, "clean-anvil-cli: %s; see clean-anvil-cli --help\n", e.what());
+        return static_cast<int>(Status::usage);
+    }
+    Status status = Status::usage;
+    if (*combine) status = run_combine(combine_options, progress);
+    if (*inspect) status = run_inspect(inspect_options, progress);
+    if (*compare) status = run_compare(compare_options, progress);
+    if (*run) status = run_job(run_options, progress);
+    return static_cast<int>(status);
+}

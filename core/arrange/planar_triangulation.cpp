@@ -1,0 +1,294 @@
+// Based on: S. W. Sloan, "A Fast Algorithm for Generating Constrained Delaunay Triangulations" (1993): a segment is
+// made an edge by flipping the edges that it crosses. We depart from it by splitting constrained edges at exact
+// crossing points, and by leaving Delaunay flips to a last pass.
+#include "core/arrange/planar_triangulation.h"
+
+#include <algorithm>
+#include <deque>
+
+#include "core/exact/predicates.h"
+
+namespace anvil {
+namespace {
+int next(int i) { return i == 2 ? 0 : i + 1; }
+int previous(int i) { return i == 0 ? 2 : i - 1; }
+std::size_t at(int i) { return static_cast<std::size_t>(i); }
+}  // namespace
+
+PlanarTriangulation::PlanarTriangulation(int axis, bool mirrored, const PointView& a, const PointView& b,
+                                         const PointView& c, Cross cross)
+    : axis_(axis), sign_(mirrored ? -1 : 1), cross_(std::move(cross)), points_{a, b, c}, face_at_{0, 0, 0} {
+    faces_.push_back({{0, 1, 2}, {-1, -1, -1}, {-1, -1, -1}});
+}
+
+int PlanarTriangulation::turn(int a, int b, int c) const { return sign_ * orient2d(point(a), point(b), point(c), axis_); }
+
+int PlanarTriangulation::index_of(int t, int v) const {
+    const Face& f = faces_[at(t)];
+    return f.v[0] == v ? 0 : f.v[1] == v ? 1 : 2;
+}
+
+int PlanarTriangulation::index_across(int t, int neighbour) const {
+    const Face& f = faces_[at(t)];
+    return f.n[0] == neighbour ? 0 : f.n[1] == neighbour ? 1 : 2;
+}
+
+void PlanarTriangulation::relink(int t, int from, int to) {
+    if (t >= 0) faces_[at(t)].n[index_across(t, from)] = to;
+}
+
+/// Whether p lies in the closed face t, and where.
+bool PlanarTriangulation::locate_in(int t, int p, Location& where) const {
+    const Face& f = faces_[at(t)];
+    int zeros[2], count = 0;
+    for (int i = 0; i < 3; ++i) {
+        const int s = turn(f.v[next(i)], f.v[previous(i)], p);
+        if (s < 0) return false;
+        if (s == 0 && count < 2) zeros[count++] = i;
+    }
+    where = {t, -1, -1};
+    if (count == 1) where.edge = zeros[0];
+    if (count == 2) where.vertex = f.v[3 - zeros[0] - zeros[1]];
+    return true;
+}
+
+PlanarTriangulation::Location PlanarTriangulation::locate(int p) {
+    // A walk that leaves each face across the first edge that has p beyond it; it may circle, hence the limit.
+    int t = last_, from = -1;
+    for (std::size_t step = 0; step < faces_.size() + 8; ++step) {
+        const Face& f = faces_[at(t)];
+        int go = -1;
+        for (int i = 0; i < 3 && go < 0; ++i) {
+            if (f.n[i] == from && from >= 0) continue;
+            if (turn(f.v[next(i)], f.v[previous(i)], p) < 0) go = i;
+        }
+        if (go < 0 || f.n[go] < 0) break;
+        from = t;
+        t = f.n[go];
+    }
+    Location where{};
+    if (locate_in(t, p, where)) return where;
+    for (t = 0; t < static_cast<int>(faces_.size()); ++t)
+        if (locate_in(t, p, where)) return where;
+    return {-1, -1, -1};
+}
+
+void PlanarTriangulation::split_face(int t, int p) {
+    const Face old = faces_[at(t)];
+    const int t1 = static_cast<int>(faces_.size()), t2 = t1 + 1;
+    faces_[at(t)] = {{old.v[0], old.v[1], p}, {t1, t2, old.n[2]}, {-1, -1, old.c[2]}};
+    faces_.push_back({{old.v[1], old.v[2], p}, {t2, t, old.n[0]}, {-1, -1, old.c[0]}});
+    faces_.push_back({{old.v[2], old.v[0], p}, {t, t1, old.n[1]}, {-1, -1, old.c[1]}});
+    relink(old.n[0], t, t1);
+    relink(old.n[1], t, t2);
+    face_at_[at(old.v[0])] = face_at_[at(old.v[1])] = t;
+    face_at_[at(old.v[2])] = t1;
+    face_at_[at(p)] = t;
+}
+
+void PlanarTriangulation::split_edge(int t, int i, int p) {
+    // t = (r, a, b) and u = (s, b, a) become (r, a, p), (r, p, b), (s, b, p), (s, p, a).
+    const Face old = faces_[at(t)];
+    const int r = old.v[i], a = old.v[next(i)], b = old.v[previous(i)];
+    const int u = old.n[i], c = old.c[i];
+    const int t2 = static_cast<int>(faces_.size()), u2 = t2 + 1;
+    faces_[at(t)] = {{r, a, p}, {u < 0 ? -1 : u2, t2, old.n[previous(i)]}, {c, -1, old.c[previous(i)]}};
+    faces_.push_back({{r, p, b}, {u, old.n[next(i)], t}, {c, old.c[next(i)], -1}});
+    relink(old.n[next(i)], t, t2);
+    face_at_[at(r)] = face_at_[at(a)] = face_at_[at(p)] = t;
+    face_at_[at(b)] = t2;
+    if (u < 0) return;
+    const Face across = faces_[at(u)];
+    const int j = index_across(u, t), s = across.v[j];
+    faces_[at(u)] = {{s, b, p}, {t2, u2, across.n[previous(j)]}, {c, -1, across.c[previous(j)]}};
+    faces_.push_back({{s, p, a}, {t, across.n[next(j)], u}, {c, across.c[next(j)], -1}});
+    relink(across.n[next(j)], u, u2);
+    face_at_[at(s)] = u;
+}
+
+bool PlanarTriangulation::can_flip(int t, int i) const {
+    const Face& f = faces_[at(t)];
+    if (f.n[i] < 0 || f.c[i] >= 0) return false;
+    const int r = f.v[i], a = f.v[next(i)], b = f.v[previous(i)];
+    const int s = faces_[at(f.n[i])].v[index_across(f.n[i], t)];
+    return turn(r, s, b) > 0 && turn(r, s, a) < 0;
+}
+
+void PlanarTriangulation::flip(int t, int i) {
+    // t = (r, a, b), u = (s, b, a) become t = (r, a, s), u = (s, b, r).
+    const Face f = faces_[at(t)];
+    const int u = f.n[i];
+    const Face g = faces_[at(u)];
+    const int j = index_across(u, t);
+    const int r = f.v[i], a = f.v[next(i)], b = f.v[previous(i)], s = g.v[j];
+    faces_[at(t)] = {{r, a, s}, {g.n[next(j)], u, f.n[previous(i)]}, {g.c[next(j)], -1, f.c[previous(i)]}};
+    faces_[at(u)] = {{s, b, r}, {f.n[next(i)], t, g.n[previous(j)]}, {f.c[next(i)], -1, g.c[previous(j)]}};
+    relink(g.n[next(j)], u, t);
+    relink(f.n[next(i)], t, u);
+    face_at_[at(r)] = face_at_[at(a)] = face_at_[at(s)] = t;
+    face_at_[at(b)] = u;
+}
+
+int PlanarTriangulation::insert(const PointView& p) {
+    const int v = static_cast<int>(points_.size());
+    points_.push_back(p);
+    face_at_.push_back(-1);
+    const Location where = locate(v);
+    last_ = std::max(where.face, 0);
+    if (where.vertex >= 0 || where.face < 0) {
+        points_.pop_back();
+        face_at_.pop_back();
+        return where.vertex;
+    }
+    if (where.edge >= 0)
+        split_edge(where.face, where.edge, v);
+    else
+        split_face(where.face, v);
+    return v;
+}
+
+/// Finds the face t that holds the edge a-b, with i its index, turning about a both ways.
+bool PlanarTriangulation::find_edge(int a, int b, int& t, int& i) const {
+    const int start = face_at_[at(a)];
+    for (const bool forward : {true, false}) {
+        t = start;
+        do {
+            const int k = index_of(t, a);
+            const Face& f = faces_[at(t)];
+            if (f.v[next(k)] == b) return i = previous(k), true;
+            if (f.v[previous(k)] == b) return i = next(k), true;
+            t = forward ? f.n[next(k)] : f.n[previous(k)];
+        } while (t >= 0 && t != start);
+    }
+    return false;
+}
+
+void PlanarTriangulation::mark_edge(int t, int i, int line, int mark) {
+    int c = faces_[at(t)].c[i];
+    const bool fresh = c < 0;
+    if (!fresh && mark < 0) return;
+    Constraint constraint = fresh ? Constraint{line, {}} : constraints_[at(c)];
+    if (mark >= 0) constraint.marks.push_back(mark);
+    c = static_cast<int>(constraints_.size());
+    constraints_.push_back(std::move(constraint));
+    faces_[at(t)].c[i] = c;
+    const int u = faces_[at(t)].n[i];
+    if (u >= 0) faces_[at(u)].c[index_across(u, t)] = c;
+}
+
+/// For p on the line through a and b: whether it lies on b's side of a.
+bool PlanarTriangulation::ahead(int a, int b, int p) const {
+    for (int k = 0; k < 3; ++k)
+        if (const int s = compare(point(b), point(a), k); s != 0) return compare(point(p), point(a), k) == s;
+    return false;
+}
+
+/// Makes the first stretch of the segment a-b an edge and returns where it ends.
+int PlanarTriangulation::advance(int a, int b, int line, int mark) {
+    // Look round a for an edge along the segment, or for the face into which it runs.
+    int t = -1, i = -1;
+    {
+        const int start = face_at_[at(a)];
+        bool found = false;
+        for (const bool forward : {true, false}) {
+            int f = start;
+            do {
+                const int k = index_of(f, a);
+                const Face& face = faces_[at(f)];
+                const int p = face.v[next(k)], q = face.v[previous(k)];
+                const int sp = p == b ? 0 : turn(a, b, p), sq = q == b ? 0 : turn(a, b, q);
+                for (const auto& [v, s, edge] : {std::tuple(p, sp, previous(k)), std::tuple(q, sq, next(k))})
+                    if (s == 0 && (v == b || ahead(a, b, v))) {
+                        mark_edge(f, edge, line, mark);
+                        return v;
+                    }
+                if (sp < 0 && sq > 0) {
+                    t = f;
+                    i = k;
+                    found = true;
+                    break;
+                }
+                f = forward ? face.n[next(k)] : face.n[previous(k)];
+            } while (f >= 0 && f != start);
+            if (found) break;
+        }
+        if (!found) return b;  // outside the first triangle: the caller's error, and nothing to constrain
+    }
+
+    std::vector<std::pair<int, int>> crossed;
+    int target = -1;
+    while (target < 0) {
+        const Face& f = faces_[at(t)];
+        const int right = f.v[next(i)], left = f.v[previous(i)];
+        if (f.c[i] >= 0) {
+            const int other = constraint(f.c[i]).line;
+            target = static_cast<int>(points_.size());
+            points_.push_back(cross_(other, line));
+            face_at_.push_back(-1);
+            split_edge(t, i, target);
+            break;
+        }
+        crossed.emplace_back(right, left);
+        const int u = f.n[i];
+        const int r = faces_[at(u)].v[index_across(u, t)];
+        const int s = r == b ? 0 : turn(a, b, r);
+        if (s == 0) target = r;
+        i = s < 0 ? index_of(u, right) : index_of(u, left);
+        t = u;
+    }
+    force_edge(a, target, std::move(crossed));
+    if (find_edge(a, target, t, i)) mark_edge(t, i, line, mark);
+    return target;
+}
+
+/// Flips the crossed edges, all free, until a-b is an edge.
+void PlanarTriangulation::force_edge(int a, int b, std::vector<std::pair<int, int>> crossed) {
+    std::deque<std::pair<int, int>> queue(crossed.begin(), crossed.end());
+    while (!queue.empty()) {
+        const auto [p, q] = queue.front();
+        queue.pop_front();
+        int t, i;
+        if (!find_edge(p, q, t, i)) continue;
+        if (!can_flip(t, i)) {
+            queue.emplace_back(p, q);
+            continue;
+        }
+        const int r = faces_[at(t)].v[i], u = faces_[at(t)].n[i];
+        const int s = faces_[at(u)].v[index_across(u, t)];
+        flip(t, i);
+        const bool at_end = r == a || r == b || s == a || s == b;
+        if (!at_end && turn(a, b, r) * turn(a, b, s) < 0) queue.emplace_back(r, s);
+    }
+}
+
+void PlanarTriangulation::constrain(int a, int b, int line, int mark) {
+    while (a != b) a = advance(a, b, line, mark);
+}
+
+void PlanarTriangulation::improve() {
+    auto cotangent = [&](int apex, int a, int b) {
+        const Vec3 &o = point(apex).approx, u = point(a).approx - o, v = point(b).approx - o;
+        return dot(u, v) / std::max(norm(cross(u, v)), 1e-300);
+    };
+    std::vector<std::pair<int, int>> stack;
+    for (int t = 0; t < static_cast<int>(faces_.size()); ++t)
+        for (int i = 0; i < 3; ++i)
+            if (faces_[at(t)].n[i] > t) stack.emplace_back(t, i);
+    std::size_t budget = 40 * faces_.size() + 40;
+    while (!stack.empty() && budget-- > 0) {
+        const auto [t, i] = stack.back();
+        stack.pop_back();
+        const Face& f = faces_[at(t)];
+        const int u = f.n[i];
+        if (u < 0 || f.c[i] >= 0) continue;
+        const int a = f.v[next(i)], b = f.v[previous(i)], s = faces_[at(u)].v[index_across(u, t)];
+        if (cotangent(f.v[i], a, b) + cotangent(s, a, b) > -1e-9 || !can_flip(t, i)) continue;
+        flip(t, i);
+        for (int k = 0; k < 3; ++k) {
+            stack.emplace_back(t, k);
+            stack.emplace_back(u, k);
+        }
+    }
+}
+
+}  // namespace anvil

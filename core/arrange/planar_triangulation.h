@@ -1,0 +1,83 @@
+#pragma once
+
+#include <functional>
+#include <span>
+#include <vector>
+
+#include "core/exact/implicit_point.h"
+
+namespace anvil {
+
+/// A triangulation of points of one plane in which given segments are edges; all decisions exact. Starts from one
+/// triangle that holds everything to come. Points are numbered as they are added, the first three being the corners
+/// of the first triangle.
+///
+///        v[0]
+///        /  \          n[i]: the triangle across the edge opposite v[i], -1 outside
+///   e2  / t  \  e1     c[i]: the constraint on that edge, -1 none
+///      /      \        corners counter-clockwise as seen in the projection
+///   v[1] ---- v[2]
+///         e0
+class PlanarTriangulation {
+  public:
+    struct Face {
+        int v[3], n[3], c[3];
+    };
+    /// A constraint: the line that it is a part of, as the caller numbers lines, and the caller's marks (which
+    /// boundaries run here).
+    struct Constraint {
+        int line;
+        std::vector<int> marks;
+    };
+    /// Makes the point where two lines, by the caller's numbers, cross.
+    using Cross = std::function<PointView(int line, int other)>;
+
+    /// `axis` as for orient2d; `mirrored` where the first triangle is clockwise along it.
+    PlanarTriangulation(int axis, bool mirrored, const PointView& a, const PointView& b, const PointView& c, Cross cross);
+
+    /// Adds a point and returns its number; where there is a point already, that one's.
+    int insert(const PointView& p);
+
+    /// Makes the segment between two points a chain of edges on `line`. Crossed constraints get a point there.
+    /// `mark` is added to the edges' marks; -1 for none.
+    void constrain(int a, int b, int line, int mark);
+
+    /// Flips free edges towards a Delaunay triangulation of the rounded points. A matter of shape, not of
+    /// correctness: every flip is proven valid exactly, the wish to flip is judged in doubles.
+    void improve();
+
+    const std::vector<Face>& faces() const { return faces_; }
+    const PointView& point(int v) const { return points_[static_cast<std::size_t>(v)]; }
+    std::size_t point_count() const { return points_.size(); }
+    const Constraint& constraint(int c) const { return constraints_[static_cast<std::size_t>(c)]; }
+
+  private:
+    struct Location {
+        int face, edge, vertex;  // edge or vertex -1 where the point lies inside
+    };
+    int turn(int a, int b, int c) const;
+    Location locate(int p);
+    bool locate_in(int t, int p, Location& at) const;
+    void split_face(int t, int p);
+    void split_edge(int t, int i, int p);
+    void flip(int t, int i);
+    bool can_flip(int t, int i) const;
+    void relink(int t, int from, int to);
+    int index_of(int t, int v) const;
+    int index_across(int t, int neighbour) const;
+    bool find_edge(int a, int b, int& t, int& i) const;
+    void mark_edge(int t, int i, int line, int mark);
+    int advance(int a, int b, int line, int mark);
+    void force_edge(int a, int b, std::vector<std::pair<int, int>> crossed);
+    bool ahead(int a, int b, int p) const;
+
+    int axis_, sign_;
+    Cross cross_;
+    std::vector<PointView> points_;
+    std::vector<int> face_at_;  // one face at each point
+    std::vector<Face> faces_;
+    std::vector<Constraint> constraints_;
+    int last_ = 0;
+};
+
+}  // namespace anvil

@@ -1,0 +1,322 @@
+#include "core/arrange/subdivide.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <atomic>
+#include <map>
+
+#include "core/arrange/planar_triangulation.h"
+#include "core/exact/predicates.h"
+#include "core/mesh/disjoint_sets.h"
+
+namespace anvil {
+namespace {
+
+/// A line of the plane at hand: along an input edge, or where another face's plane meets it.
+struct Line {
+    VertexId a, b;  // the edge
+    FaceId face;    // or the face
+    bool is_edge() const { return !face.valid(); }
+};
+
+/// Touched faces that lie in one plane and overlap or touch there; mostly a single one.
+struct Cluster {
+    std::vector<FaceId> faces;
+    std::vector<std::uint32_t> crossings;  // numbers in Crossings::segments
+};
+
+/// What became of a cluster. Corners below `new_base` are numbers of the table, those above are new points.
+struct ClusterParts {
+    std::deque<HomogeneousPoint> new_points;
+    std::vector<std::array<std::uint32_t, 3>> corners;
+    std::vector<std::uint32_t> cover;            // per part: number in `covers`
+    std::vector<std::vector<int>> covers;        // which of the cluster's faces lie there
+};
+
+std::vector<Cluster> find_clusters(const Soup& soup, const Crossings& crossings) {
+    DisjointSets sets(soup.faces.size());
+    std::vector<char> touched(soup.faces.size(), 0);
+    for (const auto& [a, b] : crossings.coplanar) {
+        sets.join(a.value(), b.value());
+        touched[a.value()] = touched[b.value()] = 1;
+    }
+    for (const Crossing& c : crossings.segments) touched[c.a.value()] = touched[c.b.value()] = 1;
+    std::vector<std::uint32_t> cluster_of(soup.faces.size());
+    std::vector<Cluster> clusters;
+    for (std::uint32_t f = 0; f < soup.faces.size(); ++f) {
+        if (!touched[f]) continue;
+        const std::uint32_t root = sets.find(f);  // the lowest member, so met first
+        if (root == f) {
+            cluster_of[f] = static_cast<std::uint32_t>(clusters.size());
+            clusters.emplace_back();
+        }
+        cluster_of[f] = cluster_of[root];
+        clusters[cluster_of[f]].faces.push_back(FaceId(f));
+    }
+    for (std::uint32_t i = 0; i < crossings.segments.size(); ++i) {
+        clusters[cluster_of[crossings.segments[i].a.value()]].crossings.push_back(i);
+        clusters[cluster_of[crossings.segments[i].b.value()]].crossings.push_back(i);
+    }
+    return clusters;
+}
+
+class ClusterSubdivider {
+  public:
+    ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const Cluster& cluster)
+        : soup_(soup), crossings_(crossings), points_(points), cluster_(cluster),
+          first_(cluster.faces.front()),
+          axis_(projection_axis(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2))),
+          sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {}
+
+    ClusterParts run() {
+        const bool single = cluster_.faces.size() == 1;
+        PlanarTriangulation triangulation = single ? start_from_face() : start_around();
+        add_points(triangulation);
+        if (!single) add_boundaries(triangulation);
+        add_crossings(triangulation);
+        if (single) {
+            triangulation.improve();
+            parts_.covers = {{0}};
+            for (const auto& f : triangulation.faces()) add_part(f, 0);
+        } else {
+            triangulation.improve();
+            add_covered_parts(triangulation);
+        }
+        return std::move(parts_);
+    }
+
+  private:
+    PlanarTriangulation::Cross crosser() {
+        return [this](int a, int b) {
+            parts_.new_points.push_back(cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]));
+            const HomogeneousPoint& p = parts_.new_points.back();
+            numbers_.push_back(static_cast<std::uint32_t>(points_.size() + parts_.new_points.size() - 1));
+            return PointView{rounded(p), &p};
+        };
+    }
+
+    PlanarTriangulation start_from_face() {
+        const Triangle& t = soup_.faces[first_];
+        for (VertexId v : t) remember(v);
+        return {axis_, sign_ < 0, points_.view(t[0]), points_.view(t[1]), points_.view(t[2]), crosser()};
+    }
+
+    /// A triangle well around all faces; its corners are no points of the arrangement.
+    PlanarTriangulation start_around() {
+        Box box;
+        for (FaceId f : cluster_.faces)
+            for (VertexId v : soup_.faces[f]) box.add(soup_.points[v]);
+        const Projection k(axis_);
+        const double reach = 8 * (box.size()[k.u] + box.size()[k.v]);
+        auto corner = [&](double du, double dv) {
+            Vec3 p;
+            p[k.u] = box.center()[k.u] + du * reach;
+            p[k.v] = box.center()[k.v] + dv * reach;
+            numbers_.push_back(outside);
+            return PointView{p};
+        };
+        const PointView a = corner(-1, -1), b = corner(1, -1), c = corner(0, 1);
+        if (sign_ > 0) return {axis_, false, a, b, c, crosser()};
+        return {axis_, true, b, a, c, crosser()};
+    }
+
+    void remember(VertexId v) {
+        local_.emplace_back(v, static_cast<int>(numbers_.size()));
+        numbers_.push_back(v.value());
+    }
+
+    void add_points(PlanarTriangulation& triangulation) {
+        std::vector<VertexId> wanted;
+        if (cluster_.faces.size() > 1)
+            for (FaceId f : cluster_.faces)
+                for (VertexId v : soup_.faces[f]) wanted.push_back(v);
+        for (std::uint32_t i : cluster_.crossings) {
+            const Crossing& c = crossings_.segments[i];
+            wanted.push_back(c.p);
+            if (c.q.valid()) wanted.push_back(c.q);
+        }
+        std::sort(wanted.begin(), wanted.end());
+        wanted.erase(std::unique(wanted.begin(), wanted.end()), wanted.end());
+        std::sort(local_.begin(), local_.end());
+        const auto present = local_;
+        for (VertexId v : wanted) {
+            const auto at = std::lower_bound(present.begin(), present.end(), std::pair(v, -1));
+            if (at != present.end() && at->first == v) continue;
+            const std::size_t before = triangulation.point_count();
+            const int number = triangulation.insert(points_.view(v));
+            local_.emplace_back(v, number);
+            if (triangulation.point_count() > before) numbers_.push_back(v.value());
+        }
+        std::sort(local_.begin(), local_.end());
+    }
+
+    int local(VertexId v) const { return std::lower_bound(local_.begin(), local_.end(), std::pair(v, -1))->second; }
+
+    void add_boundaries(PlanarTriangulation& triangulation) {
+        for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
+            const Triangle& t = soup_.faces[cluster_.faces[i]];
+            for (int k = 0; k < 3; ++k) {
+                const VertexId a = t[k], b = t[(k + 1) % 3];
+                lines_.push_back({std::min(a, b), std::max(a, b), FaceId()});
+                triangulation.constrain(local(a), local(b), static_cast<int>(lines_.size()) - 1, static_cast<int>(i));
+            }
+        }
+    }
+
+    void add_crossings(PlanarTriangulation& triangulation) {
+        for (std::uint32_t i : cluster_.crossings) {
+            const Crossing& c = crossings_.segments[i];
+            if (!c.q.valid()) continue;
+            const bool a_is_here = std::binary_search(cluster_.faces.begin(), cluster_.faces.end(), c.a);
+            lines_.push_back({VertexId(), VertexId(), a_is_here ? c.b : c.a});
+            triangulation.constrain(local(c.p), local(c.q), static_cast<int>(lines_.size()) - 1, -1);
+        }
+    }
+
+    HomogeneousPoint cross(const Line& x, const Line& y) const {
+        if (x.is_edge() && y.is_edge())
+            return line_line_point(soup_.points[x.a], soup_.points[x.b], soup_.points[y.a], soup_.points[y.b], axis_);
+        if (!x.is_edge() && !y.is_edge()) {
+            auto plane = [&](FaceId f, Vec3(&out)[3]) {
+                for (int k = 0; k < 3; ++k) out[k] = soup_.corner(f, k);
+            };
+            Vec3 t[3], u[3], v[3];
+            plane(first_, t);
+            plane(x.face, u);
+            plane(y.face, v);
+            return three_planes_point(t, u, v);
+        }
+        const Line &edge = x.is_edge() ? x : y, &plane = x.is_edge() ? y : x;
+        return line_plane_point(soup_.points[edge.a], soup_.points[edge.b], soup_.corner(plane.face, 0),
+                                soup_.corner(plane.face, 1), soup_.corner(plane.face, 2));
+    }
+
+    void add_part(const PlanarTriangulation::Face& f, std::uint32_t cover) {
+        auto number = [&](int k) { return numbers_[static_cast<std::size_t>(f.v[k])]; };
+        parts_.corners.push_back({number(0), number(1), number(2)});
+        parts_.cover.push_back(cover);
+    }
+
+    /// Spreads from the outside: crossing a face's boundary enters or leaves that face.
+    void add_covered_parts(const PlanarTriangulation& triangulation) {
+        const auto& faces = triangulation.faces();
+        std::map<std::vector<int>, std::uint32_t> number;
+        auto intern = [&](const std::vector<int>& cover) {
+            const auto [at, fresh] = number.try_emplace(cover, static_cast<std::uint32_t>(parts_.covers.size()));
+            if (fresh) parts_.covers.push_back(cover);
+            return at->second;
+        };
+        std::vector<std::uint32_t> cover(faces.size(), outside);
+        std::vector<int> stack;
+        for (std::size_t t = 0; t < faces.size() && stack.empty(); ++t)
+            if (faces[t].v[0] < 3 || faces[t].v[1] < 3 || faces[t].v[2] < 3) {
+                cover[t] = intern({});
+                stack.push_back(static_cast<int>(t));
+            }
+        while (!stack.empty()) {
+            const std::size_t t = static_cast<std::size_t>(stack.back());
+            stack.pop_back();
+            for (int i = 0; i < 3; ++i) {
+                const int u = faces[t].n[i];
+                if (u < 0 || cover[static_cast<std::size_t>(u)] != outside) continue;
+                std::vector<int> there = parts_.covers[cover[t]];
+                if (faces[t].c[i] >= 0)
+                    for (int mark : triangulation.constraint(faces[t].c[i]).marks) {
+                        const auto at = std::lower_bound(there.begin(), there.end(), mark);
+                        if (at != there.end() && *at == mark)
+                            there.erase(at);
+                        else
+                            there.insert(at, mark);
+                    }
+                cover[static_cast<std::size_t>(u)] = intern(there);
+                stack.push_back(u);
+            }
+        }
+        for (std::size_t t = 0; t < faces.size(); ++t)
+            if (!parts_.covers[cover[t]].empty()) add_part(faces[t], cover[t]);
+    }
+
+    static constexpr std::uint32_t outside = 0xffffffffu;
+    const Soup& soup_;
+    const Crossings& crossings_;
+    const PointTable& points_;
+    const Cluster& cluster_;
+    FaceId first_;
+    int axis_, sign_;
+    std::vector<std::pair<VertexId, int>> local_;  // sorted: where each point of the table is in the triangulation
+    std::vector<std::uint32_t> numbers_;           // the other way round; new points count on from the table
+    std::vector<Line> lines_;
+    ClusterParts parts_;
+};
+
+/// The sources of a part: those of all faces that cover it, as seen from the side of the cluster's first face.
+std::vector<FaceSource> merged_sources(const Soup& soup, const Cluster& cluster, const std::vector<int>& cover) {
+    auto normal_sign = [&](FaceId f, int axis) {
+        return orient2d(soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2), axis);
+    };
+    const FaceId first = cluster.faces.front();
+    const int axis = projection_axis(soup.corner(first, 0), soup.corner(first, 1), soup.corner(first, 2));
+    std::vector<FaceSource> out;
+    for (int i : cover) {
+        const FaceId f = cluster.faces[static_cast<std::size_t>(i)];
+        const bool against = normal_sign(f, axis) != normal_sign(first, axis);
+        for (FaceSource s : soup.sources[soup.source[f.value()]]) {
+            s.reversed = s.reversed != against;
+            out.push_back(s);
+        }
+    }
+    return out;
+}
+
+}  // namespace
+
+Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, PointTable& points, Progress& progress) {
+    const std::vector<Cluster> clusters = find_clusters(soup, crossings);
+    std::vector<ClusterParts> parts(clusters.size());
+    std::atomic<std::size_t> done{0};
+    tbb::parallel_for(std::size_t{0}, clusters.size(), [&](std::size_t i) {
+        if (progress.cancelled()) return;
+        parts[i] = ClusterSubdivider(soup, crossings, points, clusters[i]).run();
+        if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
+    });
+    if (progress.cancelled()) return cancelled_error();
+
+    SubFaces out;
+    out.sources = soup.sources;
+    std::vector<char> split(soup.faces.size(), 0);
+    for (const Cluster& c : clusters)
+        for (FaceId f : c.faces) split[f.value()] = 1;
+    for (FaceId f : ids<FaceId>(soup.faces.size())) {
+        if (split[f.value()]) continue;
+        out.corners.push_back(soup.faces[f]);
+        out.plane.push_back(f);
+        out.source.push_back(soup.source[f.value()]);
+    }
+    const std::uint32_t base = static_cast<std::uint32_t>(points.size());
+    for (std::size_t i = 0; i < clusters.size(); ++i) {
+        const std::uint32_t offset = static_cast<std::uint32_t>(points.size()) - base;
+        for (HomogeneousPoint& p : parts[i].new_points) points.add(std::move(p));
+        std::vector<std::uint32_t> lists;
+        for (const auto& cover : parts[i].covers)
+            lists.push_back(cover.size() == 1 && cover[0] == 0 ? soup.source[clusters[i].faces[0].value()]
+                                                              : out.sources.add(merged_sources(soup, clusters[i], cover)));
+        for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {
+            Triangle corners;
+            for (int k = 0; k < 3; ++k) {
+                const std::uint32_t n = parts[i].corners[t][static_cast<std::size_t>(k)];
+                corners[static_cast<std::size_t>(k)] = VertexId(n < base ? n : n + offset);
+            }
+            out.corners.push_back(corners);
+            out.plane.push_back(clusters[i].faces.front());
+            out.source.push_back(lists[parts[i].cover[t]]);
+        }
+        parts[i] = {};
+    }
+    points.identify(crossings.touched);
+    for (Triangle& t : out.corners)
+        for (VertexId& v : t) v = points.same_as(v);
+    return out;
+}
+
+}  // namespace anvil

@@ -1,0 +1,94 @@
+#include "core/combine/combine.h"
+
+#include <chrono>
+
+#include "core/mesh/edge_table.h"
+#include "core/mesh/measures.h"
+
+namespace anvil {
+namespace {
+
+std::string reason_for_nothing(std::span<const CombineStep> steps) {
+    if (steps.empty()) return "The base encloses nothing.";
+    switch (steps.back().operation) {
+        case Operation::union_of: return "None of the operands encloses anything.";
+        case Operation::difference: return "The base lies wholly inside what is taken away.";
+        case Operation::intersection: return "The operands have no volume in common.";
+    }
+    return "";
+}
+
+Result<Combined> combine_timed(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress,
+                               std::chrono::steady_clock::time_point start) {
+    progress.stage("settling the result", 0.95, 1.0);
+    auto settled = settle(prepared.arrangement, extract(prepared.arrangement, steps), progress);
+    if (!settled) return settled.error();
+    Combined out;
+    out.mesh = std::move(settled->mesh);
+    out.source = std::move(settled->source);
+    out.messages = prepared.messages;
+    out.largest_move = settled->largest_move;
+    out.crossing_pairs = prepared.arrangement.crossing_pairs;
+    out.coplanar_pairs = prepared.arrangement.coplanar_pairs;
+    out.empty = out.mesh.empty();
+    if (out.empty) out.reason = reason_for_nothing(steps);
+    if (!settled->clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return out;
+}
+
+}  // namespace
+
+std::size_t count_unbalanced_edges(const Mesh& mesh) {
+    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
+    std::size_t count = 0;
+    for (EdgeId e : ids<EdgeId>(edges.size())) {
+        long balance = 0;
+        for (std::uint32_t h : edges.uses(e)) balance += edges.forward(h) ? 1 : -1;
+        count += balance != 0;
+    }
+    return count;
+}
+
+Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progress& progress) {
+    if (operands.empty()) return Error{ErrorCode::too_few_operands, "there is nothing to combine", ""};
+    std::vector<Mesh> own(operands.size());
+    std::vector<const Mesh*> ready;
+    std::vector<std::string> messages;
+    for (std::size_t i = 0; i < operands.size(); ++i) {
+        own[i] = welded(*operands[i]);
+        const std::string name = "operand " + std::to_string(i + 1);
+        if (own[i].empty()) return Error{ErrorCode::open_operand, "it has no faces", name};
+        if (const std::size_t open = count_unbalanced_edges(own[i]))
+            return Error{ErrorCode::open_operand,
+                         "it is not closed: " + std::to_string(open) + (open == 1 ? " edge is" : " edges are") +
+                             " open or run twice the same way; inspect shows where",
+                         name};
+        if (signed_volume(own[i]) < 0) {
+            turn_over(own[i]);
+            messages.push_back("Operand " + std::to_string(i + 1) + " was inside out; its faces were turned.");
+        }
+        ready.push_back(&own[i]);
+        if (progress.cancelled()) return cancelled_error();
+    }
+    auto arrangement = arrange(ready, progress);
+    if (!arrangement) return arrangement.error();
+    return PreparedArrangement{std::move(*arrangement), std::move(messages)};
+}
+
+Result<Combined> combine(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress) {
+    return combine_timed(prepared, steps, progress, std::chrono::steady_clock::now());
+}
+
+Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress) {
+    const auto start = std::chrono::steady_clock::now();
+    if (operands.size() < 2)
+        return Error{ErrorCode::too_few_operands, std::string(word(operation)) + " needs two operands or more", ""};
+    auto prepared = prepare(operands, progress);
+    if (!prepared) return prepared.error();
+    std::vector<CombineStep> steps;
+    for (std::uint32_t i = 1; i < operands.size(); ++i) steps.push_back({operation, i});
+    return combine_timed(*prepared, steps, progress, start);
+}
+
+}  // namespace anvil

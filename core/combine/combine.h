@@ -1,0 +1,43 @@
+#pragma once
+
+#include <string>
+
+#include "core/combine/settle.h"
+
+namespace anvil {
+
+/// What a combining operation gives, and what there is to say about it.
+struct Combined {
+    Mesh mesh;
+    std::vector<FaceSource> source;     ///< per face: operand and face that it is a part of
+    bool empty = false;
+    std::string reason;                 ///< why it is empty
+    std::vector<std::string> messages;  ///< what was assumed or found out
+    double largest_move = 0;            ///< mm, by rounding to doubles
+    std::size_t crossing_pairs = 0, coplanar_pairs = 0;
+    double seconds = 0;
+};
+
+/// Every edge of a sound operand is run along as often one way as the other, counted after welding.
+/// Returns the number of edges where that is not so; 0 means closed.
+std::size_t count_unbalanced_edges(const Mesh& welded_mesh);
+
+/// The arrangement of a list of parts together with what had to be assumed about them.
+struct PreparedArrangement {
+    Arrangement arrangement;
+    std::vector<std::string> messages;
+};
+/// Preconditions: coordinates are finite. Inside-out operands are turned, with a message.
+/// Fails: too_few_operands for none; open_operand with the operand's number; cancelled.
+Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progress& progress);
+
+/// Steps 6 and 7 on an arrangement that exists: what the live job calls when an operation, an order or a switch is
+/// changed. Fails only where it was stopped.
+Result<Combined> combine(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress);
+
+/// One operation over all operands, left to right. The result is closed, free of crossings and proven so after
+/// rounding to doubles. Union and intersection do not depend on the order of the operands but for the numbering of
+/// points and faces. Fails as `prepare` does.
+Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress);
+
+}  // namespace anvil

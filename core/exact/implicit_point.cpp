@@ -1,0 +1,142 @@
+// Based on: M. Attene, "Indirect Predicates for Geometric Constructions" (2020): new points are kept as what
+// defines them, and decisions are made on the definition. We depart from it in keeping the exact homogeneous
+// coordinates with each point, and in filtering on its correctly rounded Cartesian ones.
+#include "core/exact/implicit_point.h"
+
+#include "core/exact/predicates.h"
+#include "core/exact/stages.h"
+
+namespace anvil {
+namespace {
+
+struct DyadicVec {
+    Dyadic x, y, z;
+};
+
+DyadicVec difference(const Vec3& a, const Vec3& b) {
+    return {Dyadic(a.x) - Dyadic(b.x), Dyadic(a.y) - Dyadic(b.y), Dyadic(a.z) - Dyadic(b.z)};
+}
+DyadicVec cross(const DyadicVec& a, const DyadicVec& b) {
+    return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
+}
+Dyadic dot(const DyadicVec& a, const DyadicVec& b) { return a.x * b.x + a.y * b.y + a.z * b.z; }
+
+HomogeneousPoint with_positive_weight(HomogeneousPoint p) {
+    if (p.w.sign() < 0) return {-p.x, -p.y, -p.z, -p.w};
+    return p;
+}
+
+/// p + (q - p) * n / d
+HomogeneousPoint on_line(const Vec3& p, const DyadicVec& direction, const Dyadic& n, const Dyadic& d) {
+    return with_positive_weight({Dyadic(p.x) * d + direction.x * n, Dyadic(p.y) * d + direction.y * n,
+                                 Dyadic(p.z) * d + direction.z * n, d});
+}
+
+/// The rounded coordinate with the bound of its rounding: half a unit in the last place at most.
+Bounded bounded(const PointView& p, int axis) {
+    const double v = p.approx[axis];
+    if (p.is_explicit()) return {v};
+    return {v, std::fabs(v) * Bounded::u * Bounded::slack + 0x1p-1074};
+}
+
+HomogeneousPoint exact_of(const PointView& p) { return p.exact ? *p.exact : homogeneous(p.approx); }
+
+int orient2d_of(const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c, int axis) {
+    const Projection k(axis);
+    const Dyadic det = a[k.u] * (b[k.v] * c.w - c[k.v] * b.w) - a[k.v] * (b[k.u] * c.w - c[k.u] * b.w) +
+                       a.w * (b[k.u] * c[k.v] - c[k.u] * b[k.v]);
+    return det.sign();
+}
+
+}  // namespace
+
+HomogeneousPoint homogeneous(const Vec3& p) { return {Dyadic(p.x), Dyadic(p.y), Dyadic(p.z), Dyadic(1L)}; }
+
+HomogeneousPoint line_plane_point(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, const Vec3& t) {
+    const DyadicVec normal = cross(difference(s, r), difference(t, r));
+    const DyadicVec direction = difference(q, p);
+    return on_line(p, direction, dot(normal, difference(r, p)), dot(normal, direction));
+}
+
+HomogeneousPoint line_line_point(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, int axis) {
+    const Projection k(axis);
+    auto component = [](const DyadicVec& d, int i) -> const Dyadic& { return i == 0 ? d.x : i == 1 ? d.y : d.z; };
+    auto cross2 = [&](const DyadicVec& a, const DyadicVec& b) {
+        return component(a, k.u) * component(b, k.v) - component(a, k.v) * component(b, k.u);
+    };
+    const DyadicVec direction = difference(q, p), other = difference(s, r);
+    return on_line(p, direction, cross2(difference(r, p), other), cross2(direction, other));
+}
+
+HomogeneousPoint three_planes_point(const Vec3 (&a)[3], const Vec3 (&b)[3], const Vec3 (&c)[3]) {
+    auto plane = [](const Vec3(&t)[3], DyadicVec& n, Dyadic& d) {
+        n = cross(difference(t[1], t[0]), difference(t[2], t[0]));
+        d = n.x * Dyadic(t[0].x) + n.y * Dyadic(t[0].y) + n.z * Dyadic(t[0].z);
+    };
+    DyadicVec na, nb, nc;
+    Dyadic da, db, dc;
+    plane(a, na, da);
+    plane(b, nb, db);
+    plane(c, nc, dc);
+    const DyadicVec bc = cross(nb, nc), ca = cross(nc, na), ab = cross(na, nb);
+    return with_positive_weight({da * bc.x + db * ca.x + dc * ab.x, da * bc.y + db * ca.y + dc * ab.y,
+                                 da * bc.z + db * ca.z + dc * ab.z, dot(na, bc)});
+}
+
+Vec3 rounded(const HomogeneousPoint& p) {
+    return {nearest_double(p.x, p.w), nearest_double(p.y, p.w), nearest_double(p.z, p.w)};
+}
+
+HomogeneousPoint centroid(const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c) {
+    const Dyadic wa = b.w * c.w, wb = a.w * c.w, wc = a.w * b.w;
+    auto sum = [&](int k) { return a[k] * wa + b[k] * wb + c[k] * wc; };
+    return {sum(0), sum(1), sum(2), Dyadic(3L) * a.w * wa};
+}
+
+int orient2d(const PointView& a, const PointView& b, const PointView& c, int axis) {
+    if (a.is_explicit() && b.is_explicit() && c.is_explicit()) return orient2d(a.approx, b.approx, c.approx, axis);
+    using exact_detail::note;
+    const Projection k(axis);
+    const Bounded cu = bounded(c, k.u), cv = bounded(c, k.v);
+    const Bounded det = (bounded(a, k.u) - cu) * (bounded(b, k.v) - cv) - (bounded(a, k.v) - cv) * (bounded(b, k.u) - cu);
+    if (const Sign s = sign_of(det); s != Sign::unsure) {
+        note(Stage::bounded);
+        return static_cast<int>(s);
+    }
+    note(Stage::exact);
+    return orient2d_of(exact_of(a), exact_of(b), exact_of(c), axis);
+}
+
+int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const PointView& p) {
+    if (p.is_explicit()) return plane_side(a, b, c, p.approx);
+    using exact_detail::note;
+    using B = Bounded;
+    const B ux = B(b.x) - B(a.x), uy = B(b.y) - B(a.y), uz = B(b.z) - B(a.z);
+    const B vx = B(c.x) - B(a.x), vy = B(c.y) - B(a.y), vz = B(c.z) - B(a.z);
+    const B px = bounded(p, 0) - B(a.x), py = bounded(p, 1) - B(a.y), pz = bounded(p, 2) - B(a.z);
+    const B det = px * (uy * vz - uz * vy) + py * (uz * vx - ux * vz) + pz * (ux * vy - uy * vx);
+    if (const Sign s = sign_of(det); s != Sign::unsure) {
+        note(Stage::bounded);
+        return static_cast<int>(s);
+    }
+    note(Stage::exact);
+    const DyadicVec n = cross(difference(b, a), difference(c, a));
+    const HomogeneousPoint& h = *p.exact;
+    const Dyadic d = n.x * (h.x - h.w * Dyadic(a.x)) + n.y * (h.y - h.w * Dyadic(a.y)) + n.z * (h.z - h.w * Dyadic(a.z));
+    return d.sign();
+}
+
+int compare(const PointView& a, const PointView& b, int axis) {
+    // Rounding to nearest never reverses an order, so different rounded values already tell.
+    const double va = a.approx[axis], vb = b.approx[axis];
+    if (va != vb) return va < vb ? -1 : 1;
+    if (a.is_explicit() && b.is_explicit()) return 0;
+    const HomogeneousPoint ha = exact_of(a), hb = exact_of(b);
+    return (ha[axis] * hb.w - hb[axis] * ha.w).sign();
+}
+
+bool same_point(const PointView& a, const PointView& b) {
+    return a.approx == b.approx && compare(a, b, 0) == 0 && compare(a, b, 1) == 0 && compare(a, b, 2) == 0;
+}
+
+}  // namespace anvil

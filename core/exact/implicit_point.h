@@ -1,0 +1,53 @@
+#pragma once
+
+#include "core/base/vec3.h"
+#include "core/exact/dyadic.h"
+
+namespace anvil {
+
+/// An exact point (x / w, y / w, z / w) with w > 0.
+struct HomogeneousPoint {
+    Dyadic x, y, z, w;
+    const Dyadic& operator[](int axis) const { return axis == 0 ? x : axis == 1 ? y : z; }
+};
+
+HomogeneousPoint homogeneous(const Vec3& p);
+
+/// Where the line through p and q meets the plane through r, s, t.
+/// Precondition: the line is not parallel to the plane.
+HomogeneousPoint line_plane_point(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, const Vec3& t);
+
+/// Where two lines of one plane, (p, q) and (r, s), cross; `axis` is one along which that plane projects with area.
+/// Precondition: the lines are coplanar and not parallel.
+HomogeneousPoint line_line_point(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, int axis);
+
+/// Where three planes meet, each given by three points in it.
+/// Precondition: the normals are linearly independent.
+HomogeneousPoint three_planes_point(const Vec3 (&a)[3], const Vec3 (&b)[3], const Vec3 (&c)[3]);
+
+/// The nearest double to each coordinate. Equal points round to equal doubles.
+Vec3 rounded(const HomogeneousPoint& p);
+
+/// The centre of three points, exactly.
+HomogeneousPoint centroid(const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c);
+
+/// A point as the predicates take it: its coordinates rounded to the nearest doubles, and, unless those are the
+/// point itself, what it is exactly. Refers to storage that must outlive it.
+struct PointView {
+    Vec3 approx;
+    const HomogeneousPoint* exact = nullptr;
+
+    bool is_explicit() const { return exact == nullptr; }
+};
+
+/// Counterparts of the decisions in predicates.h for points that may be implicit; same signs, same laws.
+int orient2d(const PointView& a, const PointView& b, const PointView& c, int axis);
+int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const PointView& p);
+
+/// Sign of a - b along an axis.
+int compare(const PointView& a, const PointView& b, int axis);
+
+/// Whether two points are the same point of space.
+bool same_point(const PointView& a, const PointView& b);
+
+}  // namespace anvil

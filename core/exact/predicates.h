@@ -1,0 +1,49 @@
+#pragma once
+
+#include "core/base/vec3.h"
+#include "core/exact/bounded.h"
+
+namespace anvil {
+
+/// Exact decisions about points given by doubles. Each is staged: a floating-point filter, bounded arithmetic,
+/// exact numbers; the answer is always the true one. Coordinates must be finite.
+
+/// Sign of the volume of the tetrahedron (a, b, c, d): +1 where d lies on the side of the plane (a, b, c) from
+/// which a, b, c run clockwise, that is, below a face whose normal is (b - a) x (c - a); -1 on the normal's side.
+///
+/// Laws: 0 exactly where the four are coplanar; swapping two points negates; turning three points (a, b, c ->
+/// b, c, a) keeps; turning all four negates.
+int orient3d(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
+
+/// The same decision in the words of a face: +1 where p lies on the side that the normal (b - a) x (c - a) points
+/// to, -1 behind, 0 in the plane.
+inline int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& p) { return -orient3d(a, b, c, p); }
+
+/// Which two coordinates are kept when space is projected along an axis: (u, v) such that (u, v, axis) is a right
+/// system. Axis 0 keeps (y, z), 1 keeps (z, x), 2 keeps (x, y).
+struct Projection {
+    int u, v;
+    explicit constexpr Projection(int axis) : u((axis + 1) % 3), v((axis + 2) % 3) {}
+};
+
+/// Sign of the area of (a, b, c) seen against the given axis: +1 where counter-clockwise, 0 where in line.
+/// Laws: swapping two points negates, turning keeps; it is the sign of the axis' component of (b - a) x (c - a).
+int orient2d(const Vec3& a, const Vec3& b, const Vec3& c, int axis);
+
+/// Whether a, b, c lie on one line (or coincide).
+bool collinear(const Vec3& a, const Vec3& b, const Vec3& c);
+
+/// The axis along which (a, b, c) projects with the largest area, or -1 where the three are in line.
+/// orient2d along the returned axis is never 0.
+int projection_axis(const Vec3& a, const Vec3& b, const Vec3& c);
+
+namespace exact_detail {
+/// The single stages, for tests and for counting.
+Sign orient3d_filter(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
+Sign orient3d_bounded(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
+int orient3d_exact(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
+Sign orient2d_filter(const Vec3& a, const Vec3& b, const Vec3& c, int axis);
+int orient2d_exact(const Vec3& a, const Vec3& b, const Vec3& c, int axis);
+}  // namespace exact_detail
+
+}  // namespace anvil

@@ -1,0 +1,47 @@
+#include <algorithm>
+#include <unordered_map>
+
+#include "core/exact/predicates.h"
+#include "core/inspect/checks.h"
+
+namespace anvil::inspect_detail {
+
+void check_faces(CheckContext& context) {
+    const Mesh& mesh = context.mesh;
+    context.clean_face.assign(mesh.faces.size(), 0);
+    std::vector<std::pair<Triangle, FaceId>> sorted;
+    sorted.reserve(mesh.faces.size());
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const Triangle& t = mesh.faces[f];
+        const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
+        bool collapsed = false;
+        for (int k = 0; k < 3; ++k)
+            if (t[k] == t[(k + 1) % 3]) {
+                context.findings.push_back({FindingKind::zero_length_edges, mesh.points[t[k]], {t[k]}, {f}});
+                collapsed = true;
+            }
+        if (!collapsed && collinear(mesh.corner(f, 0), mesh.corner(f, 1), mesh.corner(f, 2))) {
+            context.findings.push_back({FindingKind::degenerate_faces, middle, {t.begin(), t.end()}, {f}});
+            collapsed = true;
+        }
+        context.clean_face[f.value()] = !collapsed;
+        Triangle key = t;
+        std::sort(key.begin(), key.end());
+        sorted.emplace_back(key, f);
+    }
+    std::sort(sorted.begin(), sorted.end());
+    std::vector<std::pair<FaceId, FaceId>> twins;  // the later face first
+    for (std::size_t i = 1, first = 0; i < sorted.size(); ++i) {
+        if (sorted[i].first != sorted[first].first)
+            first = i;
+        else
+            twins.emplace_back(sorted[i].second, sorted[first].second);
+    }
+    std::sort(twins.begin(), twins.end());
+    for (const auto& [f, original] : twins) {
+        const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
+        context.findings.push_back({FindingKind::duplicate_faces, middle, {}, {f, original}});
+    }
+}
+
+}  // namespace anvil::inspect_detail

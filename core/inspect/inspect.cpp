@@ -1,0 +1,50 @@
+#include "core/inspect/inspect.h"
+
+#include <algorithm>
+#include <chrono>
+
+#include "core/exact/predicates.h"
+#include "core/inspect/checks.h"
+
+namespace anvil {
+
+std::string_view word(FindingKind kind) {
+    constexpr std::string_view words[finding_kinds] = {
+        "open_edges",       "holes",           "nonmanifold_edges",  "nonmanifold_vertices", "misoriented_edges", "zero_length_edges",
+        "degenerate_faces", "duplicate_faces", "self_intersections", "t_junctions",          "interior_faces",    "inverted_shells"};
+    return words[static_cast<int>(kind)];
+}
+
+Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
+    using namespace inspect_detail;
+    const auto start = std::chrono::steady_clock::now();
+    Inspection out;
+    out.mesh = welded(mesh);
+    out.measures = measure(out.mesh);
+    const EdgeTable edges(out.mesh.faces.raw(), out.mesh.points.size());
+    CheckContext context{out.mesh, edges, {}, out.findings, progress};
+
+    struct Step {
+        const char* name;
+        void (*check)(CheckContext&);
+        double until;
+    };
+    double from = 0;
+    for (const Step& step : {Step{"checking faces", check_faces, 0.1}, {"checking edges", check_edges, 0.2},
+                             {"checking points", check_vertices, 0.3}, {"looking for T-junctions", check_t_junctions, 0.35},
+                             {"looking for crossing faces", check_crossings, 0.9}, {"checking shells", check_shells, 1.0}}) {
+        progress.stage(step.name, from, step.until);
+        step.check(context);
+        if (progress.cancelled()) return cancelled_error();
+        from = step.until;
+    }
+    std::stable_sort(out.findings.begin(), out.findings.end(),
+                     [](const Finding& a, const Finding& b) { return a.kind < b.kind; });
+    for (const Finding& f : out.findings) ++out.counts[static_cast<std::size_t>(f.kind)];
+    out.closed = !out.mesh.empty() && out.count(FindingKind::open_edges) == 0;
+    out.print_ready = !out.mesh.empty() && out.findings.empty();
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return out;
+}
+
+}  // namespace anvil

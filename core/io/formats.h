@@ -1,0 +1,65 @@
+#pragma once
+
+#include <charconv>
+#include <string>
+#include <string_view>
+
+#include "core/base/result.h"
+#include "core/mesh/mesh.h"
+
+namespace anvil::io_detail {
+
+Result<Mesh> parse_stl(std::string_view bytes);
+Result<Mesh> parse_obj(std::string_view bytes);
+Result<Mesh> parse_ply(std::string_view bytes);
+Result<Mesh> parse_off(std::string_view bytes);
+std::string format_stl(const Mesh& mesh);
+std::string format_obj(const Mesh& mesh);
+std::string format_ply(const Mesh& mesh);
+std::string format_off(const Mesh& mesh);
+
+/// The shortest digits that read back to the same double.
+inline void append_number(std::string& out, double v) {
+    char buffer[32];
+    out.append(buffer, std::to_chars(buffer, buffer + sizeof buffer, v).ptr);
+}
+
+/// A whole word as a number; false where it is none. Accepts a leading '+', and nan and inf (the caller refuses them).
+template <class Number>
+bool parse_number(std::string_view word, Number& value) {
+    if (!word.empty() && word.front() == '+') word.remove_prefix(1);
+    const auto [end, error] = std::from_chars(word.data(), word.data() + word.size(), value);
+    return error == std::errc() && end == word.data() + word.size();
+}
+
+/// Adds a polygon as triangles. Precondition: its indices are in range.
+void add_polygon(Mesh& mesh, const std::vector<VertexId>& corners);
+
+/// Walks through text word by word and line by line.
+class TextCursor {
+  public:
+    /// `comment` starts a comment that ends with the line; 0 for none.
+    explicit TextCursor(std::string_view text, char comment = '#') : text_(text), comment_(comment) {}
+
+    /// The next word on this line; empty at its end.
+    std::string_view word();
+    /// The next word on this or any later line; empty at the end of the text.
+    std::string_view word_anywhere();
+    /// Goes to the start of the next line; false at the end of the text.
+    bool next_line();
+    bool at_end() const { return pos_ >= text_.size(); }
+    std::size_t line() const { return line_; }
+    std::string place() const { return "line " + std::to_string(line_); }
+    std::size_t remaining() const { return text_.size() - pos_; }
+    std::size_t position() const { return pos_; }
+
+  private:
+    std::string_view text_;
+    char comment_;
+    std::size_t pos_ = 0, line_ = 1;
+};
+
+/// A word for an error message: short, and printable.
+std::string quoted(std::string_view word);
+
+}  // namespace anvil::io_detail

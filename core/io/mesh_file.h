@@ -1,0 +1,36 @@
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <string_view>
+
+#include "core/base/result.h"
+#include "core/mesh/mesh.h"
+
+namespace anvil {
+
+enum class MeshFormat { stl, obj, ply, off };
+
+/// By the file's ending, in any case.
+Result<MeshFormat> format_of(const std::filesystem::path& file);
+
+/// Reads a mesh. Safe on hostile bytes: whatever the file holds, this returns a mesh whose coordinates are finite and
+/// whose indices are in range, or one error that names the file and the place in it; it never allocates much more
+/// than the file's own size. Polygons are cut into triangles. Points stay as they are in the file (STL: three per
+/// face); weld them with `welded`.
+Result<Mesh> read_mesh(const std::filesystem::path& file);
+
+/// Writes beside the target and renames, so that an existing file stays whole on any failure. STL is binary (single
+/// precision), PLY binary (double precision); OBJ and OFF are text with the shortest digits that read back to the
+/// same double.
+Result<void> write_mesh(const Mesh& mesh, const std::filesystem::path& file);
+
+/// Any bytes to a file, in the same way.
+Result<void> write_file(std::string_view bytes, const std::filesystem::path& file);
+Result<std::string> read_file(const std::filesystem::path& file);
+
+/// The single formats, from and to memory. Errors carry the place within the bytes.
+Result<Mesh> parse_mesh(std::string_view bytes, MeshFormat format);
+std::string format_mesh(const Mesh& mesh, MeshFormat format);
+
+}  // namespace anvil

@@ -1,0 +1,51 @@
+#include "core/io/formats.h"
+#include "core/mesh/polygon.h"
+
+namespace anvil::io_detail {
+namespace {
+bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\f' || c == '\v'; }
+}  // namespace
+
+std::string_view TextCursor::word() {
+    while (pos_ < text_.size() && is_blank(text_[pos_])) ++pos_;
+    if (pos_ >= text_.size() || text_[pos_] == '\n' || (comment_ && text_[pos_] == comment_)) return {};
+    const std::size_t start = pos_;
+    while (pos_ < text_.size() && !is_blank(text_[pos_]) && text_[pos_] != '\n') ++pos_;
+    return text_.substr(start, pos_ - start);
+}
+
+std::string_view TextCursor::word_anywhere() {
+    for (;;) {
+        if (const std::string_view w = word(); !w.empty()) return w;
+        if (!next_line()) return {};
+    }
+}
+
+bool TextCursor::next_line() {
+    const std::size_t end = text_.find('\n', pos_);
+    if (end == std::string_view::npos) {
+        pos_ = text_.size();
+        return false;
+    }
+    pos_ = end + 1;
+    ++line_;
+    return true;
+}
+
+std::string quoted(std::string_view word) {
+    std::string out = "\"";
+    for (char c : word.substr(0, 24)) out += c >= 32 && c < 127 ? c : '?';
+    return out + (word.size() > 24 ? "...\"" : "\"");
+}
+
+void add_polygon(Mesh& mesh, const std::vector<VertexId>& corners) {
+    if (corners.size() == 3) {
+        mesh.faces.push_back({corners[0], corners[1], corners[2]});
+        return;
+    }
+    std::vector<Vec3> polygon;
+    for (VertexId v : corners) polygon.push_back(mesh.points[v]);
+    for (const auto& [a, b, c] : triangulate_polygon(polygon)) mesh.faces.push_back({corners[a], corners[b], corners[c]});
+}
+
+}  // namespace anvil::io_detail

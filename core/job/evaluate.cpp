@@ -1,0 +1,99 @@
+#include "core/job/evaluate.h"
+
+#include <algorithm>
+#include <chrono>
+
+#include "core/mesh/measures.h"
+
+namespace anvil {
+namespace {
+
+/// Volume that an extraction encloses, from rounded points: exact enough to show.
+double volume_of(const Arrangement& arrangement, const Extraction& extraction) {
+    Mesh mesh;
+    mesh.points.reserve(arrangement.points.size());
+    for (VertexId v : ids<VertexId>(arrangement.points.size())) mesh.points.push_back(arrangement.points.approx(v));
+    mesh.faces.raw() = extraction.corners;
+    return signed_volume(mesh);
+}
+
+}  // namespace
+
+Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after) {
+    const auto start = std::chrono::steady_clock::now();
+    Evaluation out;
+    const Part* base = job.find_part(job.base);
+    if (!base) {
+        out.combined.empty = true;
+        out.combined.reason = "There is no part yet.";
+        return out;
+    }
+    out.has_base = true;
+
+    std::vector<const Step*> taken;
+    std::vector<Operand> wanted{{base->mesh, base->placement}};
+    std::vector<std::string> places{"base (" + base->name + ")"};
+    for (std::size_t i = 0; i < job.steps.size(); ++i) {
+        const Step& step = job.steps[i];
+        out.steps.push_back({step.id, false, 0, 0});
+        const Part* part = job.find_part(step.part);
+        if (!part || !step.on || i >= stop_after) continue;
+        out.steps.back().counted = true;
+        taken.push_back(&step);
+        wanted.push_back({part->mesh, part->placement});
+        places.push_back("step " + std::to_string(i + 1) + " (" + part->name + ")");
+    }
+
+    // Reuse what was arranged last where it holds every operand that is wanted now.
+    auto find = [&](const Operand& o) { return std::find(operands_.begin(), operands_.end(), o); };
+    out.reused_arrangement = prepared_ && std::all_of(wanted.begin(), wanted.end(), [&](const Operand& o) { return find(o) != operands_.end(); });
+    if (!out.reused_arrangement) {
+        std::vector<Mesh> placed;
+        std::vector<Operand> unique;
+        std::vector<std::string> unique_places;
+        for (std::size_t i = 0; i < wanted.size(); ++i) {
+            if (std::find(unique.begin(), unique.end(), wanted[i]) != unique.end()) continue;
+            unique.push_back(wanted[i]);
+            unique_places.push_back(places[i]);
+            placed.push_back(transformed(*wanted[i].mesh, wanted[i].placement.transform()));
+        }
+        std::vector<const Mesh*> meshes;
+        for (const Mesh& m : placed) meshes.push_back(&m);
+        auto prepared = prepare(meshes, progress);
+        if (!prepared) {
+            Error error = prepared.error();
+            for (std::size_t i = 0; i < unique_places.size(); ++i)
+                if (error.place == "operand " + std::to_string(i + 1)) error.place = unique_places[i];
+            return error;
+        }
+        operands_ = std::move(unique);
+        prepared_ = std::make_unique<PreparedArrangement>(std::move(*prepared));
+    }
+
+    // The base must be operand 0 of the winding function: it starts as a union with nothing.
+    auto number = [&](const Operand& o) { return static_cast<std::uint32_t>(find(o) - operands_.begin()); };
+    if (number(wanted[0]) != 0) {
+        prepared_.reset();
+        operands_.clear();
+        return evaluate(job, progress, stop_after);
+    }
+    std::vector<CombineStep> steps;
+    double volume = volume_of(prepared_->arrangement, extract(prepared_->arrangement, steps));
+    std::size_t next = 0;
+    for (StepOutcome& outcome : out.steps) {
+        outcome.volume_before = volume;
+        if (outcome.counted) {
+            steps.push_back({taken[next]->operation, number(wanted[next + 1])});
+            ++next;
+            volume = volume_of(prepared_->arrangement, extract(prepared_->arrangement, steps));
+        }
+        outcome.volume_after = volume;
+    }
+    auto combined = combine(*prepared_, steps, progress);
+    if (!combined) return combined.error();
+    out.combined = std::move(*combined);
+    out.combined.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return out;
+}
+
+}  // namespace anvil

@@ -1,0 +1,44 @@
+#pragma once
+
+#include <memory>
+
+#include "core/combine/combine.h"
+#include "core/job/job.h"
+
+namespace anvil {
+
+/// What became of one step.
+struct StepOutcome {
+    std::string step;
+    bool counted = false;       ///< it is on, above the stop line, and its part is sound
+    double volume_before = 0;   ///< mm3
+    double volume_after = 0;
+};
+
+struct Evaluation {
+    Combined combined;
+    std::vector<StepOutcome> steps;
+    bool reused_arrangement = false;  ///< only the choice of cells was made again
+    bool has_base = false;
+};
+
+/// Evaluates jobs, keeping the arrangement of the last one: a changed operation, order or switch reuses it, and so
+/// does any other change that leaves the placed operands as they were.
+/// Not thread-safe; one evaluation at a time.
+class Evaluator {
+  public:
+    /// `stop_after`: how many steps are taken, from the top.
+    /// Fails: open_operand with the step's number and part as its place, and nothing is lost; cancelled.
+    Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0});
+
+  private:
+    struct Operand {
+        std::shared_ptr<const Mesh> mesh;
+        Placement placement;
+        bool operator==(const Operand&) const = default;
+    };
+    std::vector<Operand> operands_;
+    std::unique_ptr<PreparedArrangement> prepared_;
+};
+
+}  // namespace anvil

@@ -1,0 +1,109 @@
+#include "core/job/job.h"
+
+#include <algorithm>
+#include <numbers>
+
+namespace anvil {
+namespace {
+
+Transform turn_about(const Vec3& axis, double degrees) {
+    const double quarters = degrees / 90;
+    if (quarters == std::round(quarters)) {
+        // Sines and cosines of quarter turns are 0 and 1, which the library only meets to within rounding.
+        const long q = ((static_cast<long>(std::fmod(quarters, 4.0)) % 4) + 4) % 4;
+        constexpr double cosine[] = {1, 0, -1, 0}, sine[] = {0, 1, 0, -1};
+        const double c = cosine[q], s = sine[q];
+        Transform t = Transform::Identity();
+        const int k = axis.x != 0 ? 0 : axis.y != 0 ? 1 : 2, u = (k + 1) % 3, v = (k + 2) % 3;
+        t.linear()(u, u) = c;
+        t.linear()(u, v) = -s;
+        t.linear()(v, u) = s;
+        t.linear()(v, v) = c;
+        return t;
+    }
+    return rotation(degrees * std::numbers::pi / 180, axis);
+}
+
+template <class Items>
+std::string unused_id(const Items& items, const char* prefix) {
+    for (std::size_t n = items.size() + 1;; ++n) {
+        const std::string id = prefix + std::to_string(n);
+        if (std::none_of(items.begin(), items.end(), [&](const auto& item) { return item.id == id; })) return id;
+    }
+}
+
+}  // namespace
+
+Transform Placement::transform() const {
+    if (is_identity()) return Transform::Identity();
+    return translation(position) * turn_about({0, 0, 1}, angles.z) * turn_about({0, 1, 0}, angles.y) * turn_about({1, 0, 0}, angles.x);
+}
+
+const Part* Job::find_part(std::string_view id) const {
+    const auto at = std::find_if(parts.begin(), parts.end(), [&](const Part& p) { return p.id == id; });
+    return at == parts.end() ? nullptr : &*at;
+}
+Part* Job::find_part(std::string_view id) { return const_cast<Part*>(std::as_const(*this).find_part(id)); }
+
+std::vector<const Part*> Job::idle_parts() const {
+    std::vector<const Part*> idle;
+    for (const Part& p : parts)
+        if (p.id != base && std::none_of(steps.begin(), steps.end(), [&](const Step& s) { return s.part == p.id; })) idle.push_back(&p);
+    return idle;
+}
+
+std::string Job::add_part(std::string name, std::shared_ptr<const Mesh> mesh) {
+    const std::string id = unused_id(parts, "part-");
+    parts.push_back({id, std::move(name), std::move(mesh), {}, {}});
+    if (base.empty()) base = id;
+    return id;
+}
+
+std::size_t Job::add_step(Operation operation, std::string part) {
+    steps.push_back({unused_id(steps, "step-"), operation, std::move(part), true, {}});
+    return steps.size() - 1;
+}
+
+void Job::remove_part(const std::string& id) {
+    std::erase_if(steps, [&](const Step& s) { return s.part == id; });
+    std::erase_if(parts, [&](const Part& p) { return p.id == id; });
+    if (base != id) return;
+    base.clear();
+    const auto idle = idle_parts();
+    if (!idle.empty())
+        base = idle.front()->id;
+    else if (!parts.empty())
+        base = parts.front().id;
+    std::erase_if(steps, [&](const Step& s) { return s.part == base; });
+}
+
+void History::change(Job next, std::string name, std::string merge) {
+    const bool merges = !merge.empty() && merge == merge_ && !undo_.empty();
+    if (!merges) undo_.push_back({std::move(name), std::move(current_), serial_});
+    current_ = std::move(next);
+    serial_ = ++last_serial_;
+    redo_.clear();
+    merge_ = std::move(merge);
+}
+
+void History::undo() {
+    if (undo_.empty()) return;
+    Entry entry = std::move(undo_.back());
+    undo_.pop_back();
+    redo_.push_back({entry.name, std::move(current_), serial_});
+    current_ = std::move(entry.job);
+    serial_ = entry.serial;
+    merge_.clear();
+}
+
+void History::redo() {
+    if (redo_.empty()) return;
+    Entry entry = std::move(redo_.back());
+    redo_.pop_back();
+    undo_.push_back({entry.name, std::move(current_), serial_});
+    current_ = std::move(entry.job);
+    serial_ = entry.serial;
+    merge_.clear();
+}
+
+}  // namespace anvil

@@ -1,0 +1,98 @@
+#pragma once
+
+#include <memory>
+#include <nlohmann/json.hpp>
+#include <string>
+#include <vector>
+
+#include "core/combine/operation.h"
+#include "core/mesh/transform.h"
+
+namespace anvil {
+
+/// Where a part stands: turned about the x, then the y, then the z axis of the world, then moved.
+struct Placement {
+    Vec3 position;     ///< mm
+    Vec3 angles;       ///< degrees
+    bool operator==(const Placement&) const = default;
+    bool is_identity() const { return *this == Placement{}; }
+    /// Quarter turns come out exact.
+    Transform transform() const;
+};
+
+/// A mesh in the job. Meshes are never changed, only replaced, so copies of a job share them.
+struct Part {
+    std::string id, name;
+    std::shared_ptr<const Mesh> mesh;
+    Placement placement;
+    nlohmann::json extra;  ///< fields of the file that this version does not know
+
+    Mesh placed() const { return transformed(*mesh, placement.transform()); }
+};
+
+/// One operation in the job sheet.
+struct Step {
+    std::string id;
+    Operation operation = Operation::union_of;
+    std::string part;  ///< id of the operand
+    bool on = true;
+    nlohmann::json extra;
+};
+
+/// The saved document: parts, the base among them, and an ordered list of steps.
+struct Job {
+    std::string base;  ///< id of the part that the steps start from; empty in an empty job
+    std::vector<Part> parts;
+    std::vector<Step> steps;
+    nlohmann::json settings = nlohmann::json::object();
+    nlohmann::json extra;
+
+    const Part* find_part(std::string_view id) const;
+    Part* find_part(std::string_view id);
+    /// Parts that are neither the base nor any step's operand.
+    std::vector<const Part*> idle_parts() const;
+    /// Adds a part with an unused id; the first one becomes the base. Returns its id.
+    std::string add_part(std::string name, std::shared_ptr<const Mesh> mesh);
+    /// Adds a step with an unused id. Returns its index.
+    std::size_t add_step(Operation operation, std::string part);
+    /// Takes a part out, and its steps with it. Where it was the base, the first remaining idle part, else the
+    /// first operand, becomes the base.
+    void remove_part(const std::string& id);
+};
+
+/// Undo and redo by keeping whole jobs: cheap, since they share their meshes.
+class History {
+  public:
+    explicit History(Job job = {}) : current_(std::move(job)) {}
+
+    const Job& job() const { return current_; }
+    /// Makes `next` the present job. `name` is what the menu says: "move bore". Changes of the same non-empty `merge`
+    /// key in a row become one, as while dragging.
+    void change(Job next, std::string name, std::string merge = {});
+    /// Ends a row of merging changes: the next one starts a new entry.
+    void end_merge() { merge_.clear(); }
+
+    bool can_undo() const { return !undo_.empty(); }
+    bool can_redo() const { return !redo_.empty(); }
+    std::string undo_name() const { return undo_.empty() ? "" : undo_.back().name; }
+    std::string redo_name() const { return redo_.empty() ? "" : redo_.back().name; }
+    void undo();
+    void redo();
+
+    /// Whether anything changed since `mark_saved`.
+    bool is_changed() const { return saved_ != serial_; }
+    void mark_saved() { saved_ = serial_; }
+
+  private:
+    struct Entry {
+        std::string name;
+        Job job;
+        std::size_t serial;
+    };
+    Job current_;
+    std::vector<Entry> undo_, redo_;
+    std::string merge_;
+    std::size_t serial_ = 0, saved_ = 0, last_serial_ = 0;
+};
+
+}  // namespace anvil

@@ -1,0 +1,182 @@
+#include "core/job/job_file.h"
+
+#include <unistd.h>
+#include <zip.h>
+
+#include <cstdio>
+#include <set>
+
+#include "core/io/mesh_file.h"
+
+namespace anvil {
+namespace {
+
+using nlohmann::json;
+constexpr zip_uint64_t largest_entry = zip_uint64_t{1} << 32;
+
+struct ZipCloser {
+    void operator()(zip_t* z) const { zip_discard(z); }
+};
+using Zip = std::unique_ptr<zip_t, ZipCloser>;
+
+Result<std::string> read_entry(zip_t* archive, const std::string& name, const std::string& file) {
+    zip_stat_t stat;
+    if (zip_stat(archive, name.c_str(), 0, &stat) != 0 || !(stat.valid & ZIP_STAT_SIZE))
+        return Error{ErrorCode::bad_syntax, "the job holds no \"" + name + "\"", file};
+    if (stat.size > largest_entry) return Error{ErrorCode::bad_count, "\"" + name + "\" claims more than 4 GiB", file};
+    zip_file_t* entry = zip_fopen(archive, name.c_str(), 0);
+    if (!entry) return Error{ErrorCode::truncated, "\"" + name + "\" cannot be unpacked", file};
+    // Grow with what really comes, not with what is claimed.
+    std::string bytes;
+    char buffer[1 << 16];
+    zip_int64_t n;
+    while ((n = zip_fread(entry, buffer, sizeof buffer)) > 0) bytes.append(buffer, static_cast<std::size_t>(n));
+    zip_fclose(entry);
+    if (n < 0 || bytes.size() != stat.size) return Error{ErrorCode::truncated, "\"" + name + "\" is damaged", file};
+    return bytes;
+}
+
+json vec(const Vec3& v) { return {v.x, v.y, v.z}; }
+Vec3 vec(const json& j) {
+    Vec3 v{j.at(0).get<double>(), j.at(1).get<double>(), j.at(2).get<double>()};
+    if (!is_finite(v)) throw json::other_error::create(501, "a number is not finite", &j);
+    return v;
+}
+
+json to_json(const Job& job) {
+    json out = job.extra.is_object() ? job.extra : json::object();
+    out["format"] = {{"major", job_format_major}, {"minor", job_format_minor}};
+    out["units"] = "mm";
+    out["base"] = job.base;
+    out["settings"] = job.settings;
+    out["parts"] = json::array();
+    for (const Part& p : job.parts) {
+        json part = p.extra.is_object() ? p.extra : json::object();
+        part["id"] = p.id;
+        part["name"] = p.name;
+        part["mesh"] = "parts/" + p.id + ".ply";
+        part["position"] = vec(p.placement.position);
+        part["rotation"] = vec(p.placement.angles);
+        out["parts"].push_back(std::move(part));
+    }
+    out["steps"] = json::array();
+    for (const Step& s : job.steps) {
+        json step = s.extra.is_object() ? s.extra : json::object();
+        step["id"] = s.id;
+        step["operation"] = word(s.operation);
+        step["part"] = s.part;
+        step["on"] = s.on;
+        out["steps"].push_back(std::move(step));
+    }
+    return out;
+}
+
+/// Takes what is known out of an object; the rest stays as its extra fields.
+json without(json object, std::initializer_list<const char*> known) {
+    for (const char* k : known) object.erase(k);
+    return object;
+}
+
+Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
+    const int major = in.at("format").at("major").get<int>();
+    if (major > job_format_major)
+        return Error{ErrorCode::newer_version,
+                     "this job was saved by a newer version (format " + std::to_string(major) + ", known is " + std::to_string(job_format_major) + "); update to open it",
+                     file};
+    Job job;
+    job.base = in.at("base").get<std::string>();
+    job.settings = in.value("settings", json::object());
+    job.extra = without(in, {"format", "units", "base", "settings", "parts", "steps"});
+    std::set<std::string> part_ids, step_ids;
+    for (const json& p : in.at("parts")) {
+        Part part;
+        part.id = p.at("id").get<std::string>();
+        part.name = p.at("name").get<std::string>();
+        if (part.id.empty() || part.id.find_first_of("/\\") != std::string::npos || !part_ids.insert(part.id).second)
+            return Error{ErrorCode::bad_syntax, "part id \"" + part.id + "\" is empty, used twice, or holds a slash", file};
+        part.placement = {vec(p.at("position")), vec(p.at("rotation"))};
+        const std::string entry = p.at("mesh").get<std::string>();
+        auto bytes = read_entry(archive, entry, file);
+        if (!bytes) return bytes.error();
+        auto mesh = parse_mesh(*bytes, MeshFormat::ply);
+        if (!mesh) return Error{mesh.error().code, mesh.error().text, file + ", " + entry + ", " + mesh.error().place};
+        part.mesh = std::make_shared<const Mesh>(std::move(*mesh));
+        part.extra = without(p, {"id", "name", "mesh", "position", "rotation"});
+        job.parts.push_back(std::move(part));
+    }
+    for (const json& s : in.at("steps")) {
+        Step step;
+        step.id = s.at("id").get<std::string>();
+        step.part = s.at("part").get<std::string>();
+        step.on = s.value("on", true);
+        const std::string operation = s.at("operation").get<std::string>();
+        const auto known = operation_from(operation);
+        if (!known) return Error{ErrorCode::newer_version, "step \"" + step.id + "\" is of a kind unknown here: \"" + operation + "\"", file};
+        step.operation = *known;
+        if (step.id.empty() || !step_ids.insert(step.id).second)
+            return Error{ErrorCode::bad_syntax, "step id \"" + step.id + "\" is empty or used twice", file};
+        if (!job.find_part(step.part)) return Error{ErrorCode::bad_index, "step \"" + step.id + "\" uses a part that is not there: \"" + step.part + "\"", file};
+        step.extra = without(s, {"id", "operation", "part", "on"});
+        job.steps.push_back(std::move(step));
+    }
+    if (!job.parts.empty() && !job.find_part(job.base))
+        return Error{ErrorCode::bad_index, "the base is a part that is not there: \"" + job.base + "\"", file};
+    return job;
+}
+
+}  // namespace
+
+Result<Job> read_job(const std::filesystem::path& file) {
+    // Opened through read_file first: its sentences about folders and missing files are the same everywhere.
+    auto bytes = read_file(file);
+    if (!bytes) return bytes.error();
+    zip_error_t zip_error;
+    zip_error_init(&zip_error);
+    zip_source_t* source = zip_source_buffer_create(bytes->data(), bytes->size(), 0, &zip_error);
+    Zip archive(source ? zip_open_from_source(source, ZIP_RDONLY, &zip_error) : nullptr);
+    if (!archive) {
+        if (source) zip_source_free(source);
+        return Error{ErrorCode::bad_syntax, "this is not a job: it cannot be opened as a zip archive", file.string()};
+    }
+    auto text = read_entry(archive.get(), "job.json", file.string());
+    if (!text) return text.error();
+    try {
+        return from_json(json::parse(*text), archive.get(), file.string());
+    } catch (const json::exception& e) {
+        return Error{ErrorCode::bad_syntax, std::string("job.json is not as it should be: ") + e.what(), file.string()};
+    }
+}
+
+Result<void> write_job(const Job& job, const std::filesystem::path& file) {
+    const std::string beside = file.string() + ".part-" + std::to_string(::getpid());
+    int code = 0;
+    Zip archive(zip_open(beside.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code));
+    auto failed = [&](const std::string& why) {
+        std::remove(beside.c_str());
+        return Error{ErrorCode::cannot_write, "it cannot be written: " + why, file.string()};
+    };
+    if (!archive) {
+        zip_error_t error;
+        zip_error_init_with_code(&error, code);
+        return failed(zip_error_strerror(&error));
+    }
+    std::vector<std::string> kept;  // libzip reads the buffers when it closes
+    kept.reserve(job.parts.size() + 1);
+    auto add = [&](const std::string& name, std::string bytes) {
+        kept.push_back(std::move(bytes));
+        zip_source_t* source = zip_source_buffer(archive.get(), kept.back().data(), kept.back().size(), 0);
+        if (!source) return false;
+        if (zip_file_add(archive.get(), name.c_str(), source, ZIP_FL_ENC_UTF_8) >= 0) return true;
+        zip_source_free(source);
+        return false;
+    };
+    bool good = add("job.json", to_json(job).dump(2) + "\n");
+    for (const Part& p : job.parts) good = good && add("parts/" + p.id + ".ply", format_mesh(*p.mesh, MeshFormat::ply));
+    if (!good) return failed(zip_strerror(archive.get()));
+    if (zip_close(archive.get()) != 0) return failed(zip_strerror(archive.get()));
+    (void)archive.release();  // closed
+    if (std::rename(beside.c_str(), file.c_str()) != 0) return failed("it cannot be replaced");
+    return {};
+}
+
+}  // namespace anvil

@@ -1,0 +1,78 @@
+#include "core/mesh/measures.h"
+
+#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/edge_table.h"
+
+namespace anvil {
+namespace {
+
+/// Sums many terms with the rounding error of about one (Neumaier's variant of Kahan's summation).
+class CompensatedSum {
+  public:
+    void add(double v) {
+        const double t = sum_ + v;
+        rest_ += std::fabs(sum_) >= std::fabs(v) ? (sum_ - t) + v : (v - t) + sum_;
+        sum_ = t;
+    }
+    double value() const { return sum_ + rest_; }
+
+  private:
+    double sum_ = 0, rest_ = 0;
+};
+
+}  // namespace
+
+Box bounds(const Mesh& mesh) {
+    Box box;
+    for (const Triangle& f : mesh.faces)
+        for (VertexId v : f) box.add(mesh.points[v]);
+    return box;
+}
+
+double surface_area(const Mesh& mesh) {
+    CompensatedSum sum;
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const Vec3& a = mesh.corner(f, 0);
+        sum.add(0.5 * norm(cross(mesh.corner(f, 1) - a, mesh.corner(f, 2) - a)));
+    }
+    return sum.value();
+}
+
+double signed_volume(const Mesh& mesh) {
+    const Vec3 center = bounds(mesh).center();
+    CompensatedSum sum;
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const Vec3 a = mesh.corner(f, 0) - center, b = mesh.corner(f, 1) - center, c = mesh.corner(f, 2) - center;
+        sum.add(dot(a, cross(b, c)) / 6);
+    }
+    return sum.value();
+}
+
+Shells find_shells(const Mesh& mesh) {
+    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
+    DisjointSets sets(mesh.faces.size());
+    for (EdgeId e : ids<EdgeId>(edges.size())) {
+        const auto uses = edges.uses(e);
+        for (std::uint32_t h : uses.subspan(1)) sets.join(uses[0] / 3, h / 3);
+    }
+    Shells shells;
+    shells.count = sets.number(shells.shell_of.raw());
+    return shells;
+}
+
+long euler_characteristic(const Mesh& mesh) {
+    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
+    std::vector<bool> used(mesh.points.size());
+    for (const Triangle& f : mesh.faces)
+        for (VertexId v : f) used[v.value()] = true;
+    long vertices = 0;
+    for (bool u : used) vertices += u;
+    return vertices - static_cast<long>(edges.size()) + static_cast<long>(mesh.faces.size());
+}
+
+Measures measure(const Mesh& mesh) {
+    return {mesh.points.size(), mesh.faces.size(), find_shells(mesh).count, signed_volume(mesh), surface_area(mesh),
+            bounds(mesh)};
+}
+
+}  // namespace anvil

@@ -1,0 +1,41 @@
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "core/mesh/mesh.h"
+
+namespace anvil {
+
+/// Box around all points that faces use.
+Box bounds(const Mesh& mesh);
+
+/// Sum of the face areas, mm2.
+double surface_area(const Mesh& mesh);
+
+/// Volume by the divergence theorem, mm3: positive where faces are wound outward. A closed mesh only; of an open one
+/// it is meaningless. Summed about the centre of the bounds, with compensation, so that a part far from the origin
+/// loses nothing.
+double signed_volume(const Mesh& mesh);
+
+/// Shells: faces connected across edges. Edges are those of the given indices; weld first where points are doubled.
+struct Shells {
+    std::uint32_t count = 0;
+    IdVector<FaceId, std::uint32_t> shell_of;
+};
+Shells find_shells(const Mesh& mesh);
+
+/// V - E + F over the vertices that faces use.
+long euler_characteristic(const Mesh& mesh);
+
+/// What the measures panel and the reports show.
+struct Measures {
+    std::size_t vertices = 0, triangles = 0;
+    std::uint32_t shells = 0;
+    double volume = 0, area = 0;
+    Box bounds;
+};
+/// Precondition: welded(mesh).
+Measures measure(const Mesh& mesh);
+
+}  // namespace anvil

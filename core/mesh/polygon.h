@@ -1,0 +1,24 @@
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <span>
+#include <vector>
+
+#include "core/base/vec3.h"
+
+namespace anvil {
+
+/// A point of an outline in its plane.
+struct Point2 {
+    double u, v;
+};
+
+/// Cuts a simple counter-clockwise polygon into triangles by clipping the largest free ear first. Returns corner
+/// numbers, n - 2 triangles. A polygon that is not simple is cut all the same, into overlapping triangles.
+std::vector<std::array<std::size_t, 3>> triangulate_outline(std::span<const Point2> outline);
+
+/// The same for a polygon in space, seen along its mean normal.
+std::vector<std::array<std::size_t, 3>> triangulate_polygon(std::span<const Vec3> polygon);
+
+}  // namespace anvil

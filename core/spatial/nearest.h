@@ -1,0 +1,22 @@
+#pragma once
+
+#include "core/spatial/box_tree.h"
+
+namespace anvil {
+
+/// Squared distance between a point and a closed triangle, in doubles.
+double point_triangle_distance2(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c);
+
+/// Distances from points to a mesh, which must outlive it.
+class NearestFace {
+  public:
+    explicit NearestFace(const Mesh& mesh);
+    /// Distance in mm to the nearest point of any face; infinite for a mesh without faces.
+    double distance(const Vec3& p) const;
+
+  private:
+    const Mesh& mesh_;
+    BoxTree tree_;
+};
+
+}  // namespace anvil

@@ -1,0 +1,146 @@
+#include "core/spatial/triangle_contact.h"
+
+#include "core/exact/predicates.h"
+
+namespace anvil {
+namespace {
+
+struct Corners {
+    const Vec3* p[3];
+    const Vec3& operator[](int k) const { return *p[k]; }
+};
+
+/// Whether a point of the triangle's plane lies in the closed triangle.
+bool in_triangle(const Vec3& p, const Corners& t, int axis) {
+    const int s0 = orient2d(t[0], t[1], p, axis), s1 = orient2d(t[1], t[2], p, axis);
+    if (s0 * s1 < 0) return false;
+    const int s2 = orient2d(t[2], t[0], p, axis);
+    return s0 * s2 >= 0 && s1 * s2 >= 0;
+}
+
+bool edges_cross_inside(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d, int axis) {
+    return orient2d(a, b, c, axis) * orient2d(a, b, d, axis) < 0 && orient2d(c, d, a, axis) * orient2d(c, d, b, axis) < 0;
+}
+
+bool coplanar_beyond_shared(const Corners& a, const Corners& b, const bool (&a_shared)[3], const bool (&b_shared)[3]) {
+    const int axis = projection_axis(a[0], a[1], a[2]);
+    for (int k = 0; k < 3; ++k) {
+        if (!a_shared[k] && in_triangle(a[k], b, axis)) return true;
+        if (!b_shared[k] && in_triangle(b[k], a, axis)) return true;
+    }
+    for (int i = 0; i < 3; ++i)
+        for (int j = 0; j < 3; ++j)
+            if (edges_cross_inside(a[i], a[(i + 1) % 3], b[j], b[(j + 1) % 3], axis)) return true;
+    return false;
+}
+
+class ContactFinder {
+  public:
+    ContactFinder(const Corners& a, const Corners& b, const int (&match)[3]) : t_{a, b}, match_(match) {}
+
+    /// `sign[s][k]`: the side of the other triangle's plane on which corner k of triangle s lies.
+    Contact find(const int (&sign)[2][3]) {
+        for (int s = 0; s < 2; ++s) find_vertices(s, sign[s]);
+        for (int s = 0; s < 2; ++s) find_edges(s, sign[s]);
+        return contact_;
+    }
+
+  private:
+    void add(const ContactPoint& point) {
+        for (int k = 0; k < contact_.count; ++k)
+            if (contact_.points[k] == point) return;
+        if (contact_.count == 2) return;  // a segment has two ends; never reached with exact signs
+        contact_.kind = Contact::crossing;
+        contact_.points[contact_.count++] = point;
+    }
+
+    void find_vertices(int s, const int (&sign)[3]) {
+        const Corners& other = t_[1 - s];
+        int axis = -1;
+        for (int k = 0; k < 3; ++k) {
+            if (sign[k] != 0) continue;
+            if (s == 0 && match_[k] >= 0) {
+                add({ContactPoint::vertex, 0, static_cast<std::uint8_t>(k), 0});
+                continue;
+            }
+            if (s == 1 && (match_[0] == k || match_[1] == k || match_[2] == k)) continue;  // added from side 0
+            if (axis < 0) axis = projection_axis(other[0], other[1], other[2]);
+            if (in_triangle(t_[s][k], other, axis))
+                add({ContactPoint::vertex, static_cast<std::uint8_t>(s), static_cast<std::uint8_t>(k), 0});
+        }
+    }
+
+    void find_edges(int s, const int (&sign)[3]) {
+        const Corners &own = t_[s], &other = t_[1 - s];
+        for (int i = 0; i < 3; ++i) {
+            if (sign[i] * sign[(i + 1) % 3] >= 0) continue;
+            const Vec3 &p = own[i], &q = own[(i + 1) % 3];
+            int turn[3], zeros = 0, positives = 0;
+            for (int k = 0; k < 3; ++k) {
+                turn[k] = orient3d(p, q, other[k], other[(k + 1) % 3]);
+                zeros += turn[k] == 0;
+                positives += turn[k] > 0;
+            }
+            if (zeros > 1) continue;                               // through a corner: found as a vertex
+            if (positives != 0 && positives != 3 - zeros) continue;  // beside the triangle
+            const auto edge = static_cast<std::uint8_t>(i);
+            if (zeros == 0) {
+                add({ContactPoint::edge_face, static_cast<std::uint8_t>(s), edge, 0});
+            } else {
+                const auto on = static_cast<std::uint8_t>(turn[0] == 0 ? 0 : turn[1] == 0 ? 1 : 2);
+                add(s == 0 ? ContactPoint{ContactPoint::edge_edge, 0, edge, on}
+                           : ContactPoint{ContactPoint::edge_edge, 0, on, edge});
+            }
+        }
+    }
+
+    Corners t_[2];
+    const int (&match_)[3];
+    Contact contact_;
+};
+
+bool strictly_one_side(const int (&s)[3]) { return (s[0] > 0 && s[1] > 0 && s[2] > 0) || (s[0] < 0 && s[1] < 0 && s[2] < 0); }
+
+}  // namespace
+
+Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const Triangle& fb) {
+    const Corners a{{&points[fa[0].value()], &points[fa[1].value()], &points[fa[2].value()]}};
+    const Corners b{{&points[fb[0].value()], &points[fb[1].value()], &points[fb[2].value()]}};
+    int match[3] = {-1, -1, -1};  // corner of b that is the same vertex
+    bool a_shared[3] = {}, b_shared[3] = {};
+    int shared = 0;
+    for (int i = 0; i < 3; ++i)
+        for (int j = 0; j < 3; ++j)
+            if (fa[i] == fb[j]) {
+                match[i] = j;
+                a_shared[i] = b_shared[j] = true;
+                ++shared;
+            }
+    Contact contact;
+    if (shared == 3) {
+        contact.kind = Contact::coplanar;
+        return contact;
+    }
+
+    int sign[2][3];
+    for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : plane_side(b[0], b[1], b[2], a[k]);
+    if (strictly_one_side(sign[0])) return contact;
+    if (sign[0][0] == 0 && sign[0][1] == 0 && sign[0][2] == 0) {
+        contact.kind = coplanar_beyond_shared(a, b, a_shared, b_shared) ? Contact::coplanar
+                       : shared > 0                                    ? Contact::conforming
+                                                                       : Contact::apart;
+        return contact;
+    }
+    if (shared == 2) {
+        contact.kind = Contact::conforming;
+        return contact;
+    }
+    for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : plane_side(a[0], a[1], a[2], b[k]);
+    if (strictly_one_side(sign[1])) return contact;
+
+    contact = ContactFinder(a, b, match).find(sign);
+    if (shared == 1 && contact.count == 1) contact.kind = Contact::conforming;
+    return contact;
+}
+
+}  // namespace anvil

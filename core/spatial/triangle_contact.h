@@ -1,0 +1,42 @@
+#pragma once
+
+#include <cstdint>
+#include <span>
+
+#include "core/base/vec3.h"
+#include "core/mesh/mesh.h"
+
+namespace anvil {
+
+/// A point in which two triangles A (side 0) and B (side 1) meet, by what defines it.
+struct ContactPoint {
+    enum Kind : std::uint8_t {
+        vertex,     ///< corner `i` of `side` lies on the other triangle (or is a corner of both)
+        edge_face,  ///< edge `i` of `side` crosses the inside of the other triangle
+        edge_edge,  ///< edge `i` of A and edge `j` of B cross inside both
+    };
+    Kind kind = vertex;
+    std::uint8_t side = 0, i = 0, j = 0;
+    bool operator==(const ContactPoint&) const = default;
+};
+
+/// How two triangles meet. Edge k runs from corner k to corner (k + 1) % 3.
+struct Contact {
+    enum Kind : std::uint8_t {
+        apart,      ///< no common point
+        conforming, ///< exactly a common corner or a common edge, as neighbours in a mesh should
+        crossing,   ///< planes differ; they meet in `count` points: 1 a touch, 2 the ends of a segment
+        coplanar,   ///< one plane, and they meet in more than a common corner or edge
+    };
+    Kind kind = apart;
+    std::uint8_t count = 0;
+    ContactPoint points[2];
+
+    bool beyond_shared() const { return kind == crossing || kind == coplanar; }
+};
+
+/// Decides exactly how the faces a and b meet.
+/// Preconditions: neither is degenerate (`collinear` checks); equal points have equal indices (`welded`).
+Contact triangle_contact(std::span<const Vec3> points, const Triangle& a, const Triangle& b);
+
+}  // namespace anvil

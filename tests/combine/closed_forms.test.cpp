@@ -1,0 +1,269 @@
+// Combining checked against formulas. For bodies bounded by planes the volume is exact; for round ones the polygonal
+// body must converge to the formula with the square of the facet's size.
+#include <numbers>
+
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+using Catch::Detail::Approx;
+using std::numbers::pi;
+
+namespace {
+
+constexpr Operation all_operations[] = {Operation::union_of, Operation::difference, Operation::intersection};
+
+/// How fast errors shrink from one refinement to the next: 4 for second order.
+void check_second_order(const std::vector<double>& errors) {
+    for (std::size_t i = 1; i < errors.size(); ++i) {
+        INFO("error " << errors[i - 1] << " -> " << errors[i]);
+        CHECK(errors[i - 1] / errors[i] > 3.3);
+        CHECK(errors[i - 1] / errors[i] < 4.8);
+    }
+}
+
+}  // namespace
+
+TEST_CASE("two overlapping boxes have the volumes of their overlap") {
+    const Mesh a = make_box({0, 0, 0}, {4, 4, 4}), b = make_box({2, 2, 2}, {6, 6, 6});
+    CHECK(signed_volume(combined(Operation::union_of, {a, b}).mesh) == Approx(64 + 64 - 8));
+    CHECK(signed_volume(combined(Operation::intersection, {a, b}).mesh) == Approx(8));
+    CHECK(signed_volume(combined(Operation::difference, {a, b}).mesh) == Approx(56));
+    CHECK(signed_volume(combined(Operation::difference, {b, a}).mesh) == Approx(56));
+}
+
+TEST_CASE("disjoint bodies stay what they are") {
+    const Mesh a = make_box({0, 0, 0}, {1, 1, 1}), b = make_box({3, 0, 0}, {4, 1, 1});
+    const Combined u = combined(Operation::union_of, {a, b});
+    CHECK(signed_volume(u.mesh) == Approx(2));
+    CHECK(find_shells(u.mesh).count == 2);
+    CHECK(u.mesh.faces.size() == 24);
+    const Combined i = combined_touching(Operation::intersection, {a, b});
+    CHECK(i.empty);
+    CHECK(i.reason == "The operands have no volume in common.");
+    CHECK(signed_volume(combined(Operation::difference, {a, b}).mesh) == Approx(1));
+}
+
+TEST_CASE("a nested body is swallowed, kept, or leaves a cavity") {
+    const Mesh outer = make_box({0, 0, 0}, {10, 10, 10}), inner = make_box({3, 3, 3}, {6, 6, 6});
+    CHECK(signed_volume(combined(Operation::union_of, {outer, inner}).mesh) == Approx(1000));
+    CHECK(signed_volume(combined(Operation::intersection, {outer, inner}).mesh) == Approx(27));
+    const Combined hollow = combined(Operation::difference, {outer, inner});
+    CHECK(signed_volume(hollow.mesh) == Approx(973));
+    CHECK(find_shells(hollow.mesh).count == 2);
+    const Combined nothing = combined_touching(Operation::difference, {inner, outer});
+    CHECK(nothing.empty);
+    CHECK(nothing.reason == "The base lies wholly inside what is taken away.");
+}
+
+TEST_CASE("identical bodies: union and intersection are the body, difference is empty") {
+    for (const Mesh& m : {make_box({0, 0, 0}, {1, 2, 3}), make_icosphere({1, 2, 3}, 5, 2), make_torus(5, 2, 24, 12)}) {
+        const double v = signed_volume(m);
+        CHECK(signed_volume(combined(Operation::union_of, {m, m}).mesh) == Approx(v));
+        CHECK(signed_volume(combined(Operation::intersection, {m, m}).mesh) == Approx(v));
+        CHECK(combined_touching(Operation::difference, {m, m}).empty);
+        CHECK(signed_volume(combined(Operation::union_of, {m, m, m}).mesh) == Approx(v));
+    }
+}
+
+TEST_CASE("flush faces: stacked, half covered, and inside flush") {
+    const Mesh a = make_box({0, 0, 0}, {2, 2, 2});
+    SECTION("stacked face to face") {
+        const Mesh b = make_box({0, 0, 2}, {2, 2, 5});
+        CHECK(signed_volume(combined(Operation::union_of, {a, b}).mesh) == Approx(20));
+        CHECK(find_shells(combined(Operation::union_of, {a, b}).mesh).count == 1);
+        CHECK(combined_touching(Operation::intersection, {a, b}).empty);
+        CHECK(signed_volume(combined(Operation::difference, {a, b}).mesh) == Approx(8));
+    }
+    SECTION("shifted along the common face") {
+        const Mesh b = make_box({0.7, 0.3, 2}, {2.7, 2.3, 4});
+        CHECK(signed_volume(combined(Operation::union_of, {a, b}).mesh) == Approx(16));
+        CHECK(signed_volume(combined(Operation::difference, {a, b}).mesh) == Approx(8));
+    }
+    SECTION("flush on the inside: a pocket through two walls") {
+        const Mesh b = make_box({0, 0.5, 0.5}, {2, 1.5, 1.5});
+        CHECK(signed_volume(combined(Operation::difference, {a, b}).mesh) == Approx(6));
+        CHECK(signed_volume(combined(Operation::union_of, {a, b}).mesh) == Approx(8));
+        CHECK(signed_volume(combined(Operation::intersection, {a, b}).mesh) == Approx(2));
+    }
+    SECTION("turned about the common face") {
+        const Mesh b = moved(turned(make_box({-1, -1, 0}, {1, 1, 2}), 0.7, {0, 0, 1}), {1, 1, 2});
+        CHECK(signed_volume(combined(Operation::union_of, {a, b}).mesh) == Approx(16));
+        CHECK(signed_volume(combined(Operation::difference, {a, b}).mesh) == Approx(8));
+    }
+}
+
+TEST_CASE("bodies that touch in a face's corner, an edge or a point keep their volumes") {
+    const Mesh a = make_box({0, 0, 0}, {2, 2, 2});
+    for (const Vec3& by : {Vec3{2, 2, 0}, {2, 2, 2}, {2, 1, 2}, {-2, -2, -2}, {2, -2, 1}}) {
+        const Mesh b = moved(a, by);
+        CHECK(signed_volume(combined_touching(Operation::union_of, {a, b}).mesh) == Approx(16));
+        CHECK(combined_touching(Operation::intersection, {a, b}).empty);
+        CHECK(signed_volume(combined_touching(Operation::difference, {a, b}).mesh) == Approx(8));
+    }
+}
+
+TEST_CASE("box with bores: exact polygon areas times the depth, and the genus of the bores") {
+    const int sides = 48;
+    const double r = 3, depth = 10;
+    const Mesh box = make_box({0, 0, 0}, {60, 20, depth});
+    // Area of a regular polygon inscribed in a circle: n/2 r^2 sin(2 pi / n). Source: Bronstein et al., "Handbook of
+    // Mathematics", planar geometry, regular polygons.
+    const double polygon = sides / 2.0 * r * r * std::sin(2 * pi / sides);
+    std::vector<Mesh> operands{box};
+    for (int k = 0; k < 4; ++k) operands.push_back(moved(make_frustum(r, r, -1, depth + 1, sides), {10 + 13.0 * k, 10, 0}));
+    const Combined bored = combined(Operation::difference, operands);
+    CHECK(signed_volume(bored.mesh) == Approx(60 * 20 * depth - 4 * polygon * depth).epsilon(1e-13));
+    // Euler's formula for a closed surface: V - E + F = 2 - 2 genus; each through bore is a handle.
+    CHECK(euler_characteristic(bored.mesh) == 2 - 2 * 4);
+    // Flush cutters: ends exactly in the box's faces.
+    operands.resize(1);
+    for (int k = 0; k < 4; ++k) operands.push_back(moved(make_frustum(r, r, 0, depth, sides), {10 + 13.0 * k, 10, 0}));
+    const Combined flush = combined(Operation::difference, operands);
+    CHECK(signed_volume(flush.mesh) == Approx(60 * 20 * depth - 4 * polygon * depth).epsilon(1e-13));
+    CHECK(euler_characteristic(flush.mesh) == 2 - 2 * 4);
+}
+
+TEST_CASE("sphere and cap: volumes converge to the formulas") {
+    // Sphere 4/3 pi r^3; cap of height h: pi h^2 (3 r - h) / 3. Source: Bronstein et al., "Handbook of Mathematics",
+    // solid geometry, sphere and spherical cap.
+    const double r = 5, h = 2;
+    std::vector<double> sphere_errors, cap_errors;
+    for (int level : {2, 3, 4, 5}) {
+        const Mesh sphere = turned(make_icosphere({0, 0, 0}, r, level), 0.3, {1, 2, 3});
+        const Mesh above = make_box({-9, -9, r - h}, {9, 9, 9});
+        sphere_errors.push_back(std::fabs(signed_volume(sphere) - 4.0 / 3 * pi * r * r * r));
+        const Combined cap = combined(Operation::intersection, {sphere, above});
+        cap_errors.push_back(std::fabs(signed_volume(cap.mesh) - pi * h * h * (3 * r - h) / 3));
+        CHECK(euler_characteristic(cap.mesh) == 2);
+    }
+    check_second_order(sphere_errors);
+    check_second_order(cap_errors);
+}
+
+TEST_CASE("lens of two spheres converges to the formula") {
+    // Intersection of spheres of radii R and r at distance d:
+    // pi (R + r - d)^2 (d^2 + 2 d (r + R) - 3 (r - R)^2) / (12 d).
+    // Source: E. W. Weisstein, "Sphere-Sphere Intersection", MathWorld, equation 16 (equation number from memory).
+    const double R = 5, r = 3, d = 6;
+    const double lens = pi * (R + r - d) * (R + r - d) * (d * d + 2 * d * (r + R) - 3 * (r - R) * (r - R)) / (12 * d);
+    std::vector<double> errors;
+    for (int level : {2, 3, 4, 5}) {
+        const Mesh a = turned(make_icosphere({0, 0, 0}, R, level), 0.4, {1, 0, 2});
+        const Mesh b = moved(turned(make_icosphere({0, 0, 0}, r, level), 1.1, {0, 3, 1}), {d, 0, 0});
+        const Combined result = combined(Operation::intersection, {a, b});
+        errors.push_back(std::fabs(signed_volume(result.mesh) - lens));
+        CHECK(euler_characteristic(result.mesh) == 2);
+    }
+    CHECK(errors.back() < errors.front() / 30);
+}
+
+TEST_CASE("two crossing cylinders converge to the bicylinder") {
+    // Two equal cylinders crossing at right angles: 16 r^3 / 3. Source: Archimedes, The Method; E. W. Weisstein,
+    // "Steinmetz Solid", MathWorld.
+    const double r = 2;
+    std::vector<double> errors;
+    for (int sides : {16, 32, 64, 128}) {
+        const Mesh a = make_frustum(r, r, -5, 5, sides);
+        const Mesh b = transformed(a, rotation(pi / 2, {1, 0, 0}));
+        const Mesh exact_b = [&] {  // a quarter turn that keeps the two exactly alike
+            Mesh m = a;
+            for (Vec3& p : m.points) p = {p.x, -p.z, p.y};
+            return m;
+        }();
+        errors.push_back(std::fabs(signed_volume(combined(Operation::intersection, {a, exact_b}).mesh) - 16 * r * r * r / 3));
+        CHECK(signed_volume(combined(Operation::intersection, {a, b}).mesh) == Approx(16 * r * r * r / 3).epsilon(0.06));
+    }
+    check_second_order(errors);
+}
+
+TEST_CASE("the ring left by a drilled sphere depends on its height only") {
+    // A bore along a diameter leaves pi h^3 / 6, h being the height of the ring, whatever the sphere. Source: E. W.
+    // Weisstein, "Spherical Ring", MathWorld; known as the napkin ring problem.
+    const double h = 4;
+    for (double r : {3.0, 6.0}) {
+        const double bore = std::sqrt(r * r - h * h / 4);
+        std::vector<double> errors;
+        for (int n : {24, 48, 96}) {
+            const Mesh sphere = make_sphere({0, 0, 0}, r, n, 2 * n);
+            const Mesh drill = turned(make_frustum(bore, bore, -2 * r, 2 * r, 2 * n), 0.01, {0, 0, 1});
+            const Combined ring = combined(Operation::difference, {sphere, drill});
+            errors.push_back(std::fabs(signed_volume(ring.mesh) - pi * h * h * h / 6));
+            CHECK(euler_characteristic(ring.mesh) == 0);
+        }
+        CHECK(errors.back() < errors.front() / 8);
+    }
+}
+
+TEST_CASE("inclusion and exclusion hold for bodies in general and in nearly flush position") {
+    const Mesh a = make_torus(6, 2.5, 40, 20);
+    const Mesh shapes[] = {make_icosphere({5, 1, 0.5}, 3, 3), make_box({-3, -3, -1}, {8, 3, 1}), a};
+    for (const Mesh& shape : shapes)
+        for (double nudge : {0.0, 1e-3, 1e-6, 1e-9, 1e-12, 1e-15}) {
+            INFO("nudge " << nudge);
+            const Mesh b = moved(turned(shape, nudge, {1, 1, 1}), {nudge, -nudge, nudge / 2});
+            const double va = signed_volume(a), vb = signed_volume(b);
+            double v[3];
+            for (int k = 0; k < 3; ++k) v[k] = signed_volume(combined_touching(all_operations[k], {a, b}).mesh);
+            CHECK(v[0] + v[2] == Approx(va + vb).epsilon(1e-11));
+            CHECK(v[1] == Approx(va - v[2]).epsilon(1e-11).margin(1e-9));
+        }
+}
+
+TEST_CASE("a self-crossing solid is what is wound at least once") {
+    Mesh crossed = make_box({0, 0, 0}, {4, 4, 4});
+    append(crossed, make_box({2, 2, 2}, {6, 6, 6}));
+    const Mesh far = make_box({10, 0, 0}, {11, 1, 1});
+    CHECK(signed_volume(combined(Operation::union_of, {crossed, far}).mesh) == Approx(64 + 64 - 8 + 1));
+}
+
+TEST_CASE("an inside-out operand is turned, and that is said") {
+    const Mesh a = make_box({0, 0, 0}, {4, 4, 4});
+    Mesh b = make_box({2, 2, 2}, {6, 6, 6});
+    turn_over(b);
+    const Combined result = combined(Operation::difference, {a, b});
+    CHECK(signed_volume(result.mesh) == Approx(56));
+    REQUIRE(result.messages.size() == 1);
+    CHECK(result.messages[0] == "Operand 2 was inside out; its faces were turned.");
+}
+
+TEST_CASE("an open operand is refused with its number, and nothing happens") {
+    const Mesh a = make_box({0, 0, 0}, {4, 4, 4});
+    Mesh b = make_box({2, 2, 2}, {6, 6, 6});
+    b.faces.raw().pop_back();
+    const Mesh* operands[] = {&a, &b};
+    Progress progress;
+    const auto result = combine(Operation::union_of, operands, progress);
+    REQUIRE(!result.ok());
+    CHECK(result.error().code == ErrorCode::open_operand);
+    CHECK(result.error().place == "operand 2");
+}
+
+TEST_CASE("faces far from any crossing keep their points bit for bit") {
+    const Mesh a = make_icosphere({0.1, 0.2, 0.3}, 5, 3), b = make_icosphere({5.3, 0.7, 0.9}, 3, 3);
+    const Combined result = combined(Operation::union_of, {a, b});
+    std::size_t untouched = 0;
+    for (FaceId f : ids<FaceId>(result.mesh.faces.size())) {
+        const FaceSource& s = result.source[f.value()];
+        const Mesh& from = s.operand == 0 ? a : b;
+        bool same = true;
+        for (int k = 0; k < 3; ++k) same = same && result.mesh.corner(f, k) == from.corner(s.face, k);
+        untouched += same;
+        // Provenance: a face lies in the plane of the face that it comes from, to within rounding.
+        const Vec3 o = from.corner(s.face, 0);
+        const Vec3 n = normalized(cross(from.corner(s.face, 1) - o, from.corner(s.face, 2) - o));
+        for (int k = 0; k < 3; ++k) CHECK(std::fabs(dot(n, result.mesh.corner(f, k) - o)) < 1e-13);
+    }
+    CHECK(untouched > result.mesh.faces.size() / 2);
+    CHECK(result.largest_move < 1e-14);
+}
+
+TEST_CASE("a job that is stopped says so") {
+    const Mesh a = make_icosphere({0, 0, 0}, 5, 4), b = make_icosphere({2, 0, 0}, 5, 4);
+    const Mesh* operands[] = {&a, &b};
+    Progress progress;
+    progress.cancel();
+    const auto result = combine(Operation::union_of, operands, progress);
+    REQUIRE(!result.ok());
+    CHECK(result.error().is_cancel());
+}

@@ -1,0 +1,84 @@
+#include "tests/support/support.h"
+
+#include <unistd.h>
+
+#include <algorithm>
+#include <fstream>
+#include <sstream>
+
+namespace anvil::test {
+
+Inspection inspected(const Mesh& mesh) {
+    Progress progress;
+    auto result = inspect(mesh, progress);
+    REQUIRE(result.ok());
+    return std::move(*result);
+}
+
+std::string findings_text(const Inspection& inspection) {
+    std::string out;
+    for (int k = 0; k < finding_kinds; ++k)
+        if (const std::size_t n = inspection.counts[static_cast<std::size_t>(k)])
+            out += std::to_string(n) + " " + std::string(word(static_cast<FindingKind>(k))) + "; ";
+    return out.empty() ? "none" : out;
+}
+
+static Combined combined_only(Operation operation, const std::vector<Mesh>& operands) {
+    std::vector<const Mesh*> pointers;
+    for (const Mesh& m : operands) pointers.push_back(&m);
+    Progress progress;
+    auto result = combine(operation, pointers, progress);
+    INFO((result ? "" : result.error().sentence()));
+    REQUIRE(result.ok());
+    return std::move(*result);
+}
+
+Combined combined(Operation operation, const std::vector<Mesh>& operands) {
+    Combined result = combined_only(operation, operands);
+    CHECK(findings_text(inspected(result.mesh)) == "none");
+    return result;
+}
+
+Combined combined_touching(Operation operation, const std::vector<Mesh>& operands) {
+    Combined result = combined_only(operation, operands);
+    const Inspection inspection = inspected(result.mesh);
+    INFO(findings_text(inspection));
+    for (FindingKind kind : {FindingKind::open_edges, FindingKind::misoriented_edges, FindingKind::self_intersections,
+                             FindingKind::degenerate_faces, FindingKind::duplicate_faces, FindingKind::zero_length_edges})
+        CHECK(inspection.count(kind) == 0);
+    return result;
+}
+
+Mesh moved(Mesh mesh, const Vec3& by) { return transformed(std::move(mesh), translation(by)); }
+Mesh turned(Mesh mesh, double radians, const Vec3& axis) { return transformed(std::move(mesh), rotation(radians, axis)); }
+
+TempFolder::TempFolder() {
+    static int number = 0;
+    path_ = std::filesystem::temp_directory_path() / ("clean-anvil-test-" + std::to_string(::getpid()) + "-" + std::to_string(++number));
+    std::filesystem::create_directories(path_);
+}
+TempFolder::~TempFolder() {
+    std::error_code ignored;
+    std::filesystem::remove_all(path_, ignored);
+}
+
+void write_bytes(const std::filesystem::path& file, const std::string& bytes) {
+    std::ofstream(file, std::ios::binary) << bytes;
+}
+std::string read_bytes(const std::filesystem::path& file) {
+    std::ostringstream out;
+    out << std::ifstream(file, std::ios::binary).rdbuf();
+    return out.str();
+}
+
+std::vector<std::filesystem::path> real_meshes() {
+    std::vector<std::filesystem::path> files;
+    const std::filesystem::path folder = ANVIL_REAL_MESHES;
+    if (!std::filesystem::is_directory(folder)) return files;
+    for (const auto& entry : std::filesystem::directory_iterator(folder))
+        if (entry.path().extension() == ".off") files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    return files;
+}
+
+}  // namespace anvil::test

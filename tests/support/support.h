@@ -1,0 +1,47 @@
+#pragma once
+
+#include <catch2/catch.hpp>
+#include <filesystem>
+#include <random>
+#include <string>
+
+#include "core/combine/combine.h"
+#include "core/inspect/inspect.h"
+#include "core/mesh/measures.h"
+#include "core/mesh/primitives.h"
+#include "core/mesh/transform.h"
+
+namespace anvil::test {
+
+/// Runs the full inspection and names what it found.
+Inspection inspected(const Mesh& mesh);
+std::string findings_text(const Inspection& inspection);
+
+/// Combines, checks that it went well, and that the result is free of every kind of finding (unless it is empty).
+Combined combined(Operation operation, const std::vector<Mesh>& operands);
+/// The same for results that may touch themselves along edges or in points: closed and free of crossings.
+Combined combined_touching(Operation operation, const std::vector<Mesh>& operands);
+
+Mesh moved(Mesh mesh, const Vec3& by);
+Mesh turned(Mesh mesh, double radians, const Vec3& axis);
+
+/// A folder that is removed at the end of the test.
+class TempFolder {
+  public:
+    TempFolder();
+    ~TempFolder();
+    TempFolder(const TempFolder&) = delete;
+    std::filesystem::path path() const { return path_; }
+    std::filesystem::path operator/(const std::string& name) const { return path_ / name; }
+
+  private:
+    std::filesystem::path path_;
+};
+
+void write_bytes(const std::filesystem::path& file, const std::string& bytes);
+std::string read_bytes(const std::filesystem::path& file);
+
+/// The unpacked meshes of libcgal-demo's data archive, sorted by name; empty where the build did not find it.
+std::vector<std::filesystem::path> real_meshes();
+
+}  // namespace anvil::test
