@@ -13,12 +13,17 @@
 namespace anvil {
 namespace {
 
-constexpr int most_rounds = 12;
+// Where plain rounding cannot be made to work, points near the faults go to a grid of this many bits relative to the
+// largest coordinate, coarser from try to try: layers too thin for doubles to keep apart fall onto each other there
+// and vanish. 0 bits stands for plain doubles.
+constexpr int grid_bits[] = {0, 36, 28, 20};
+constexpr int growing_rounds = 8, arranging_rounds = 4;
 
 struct Rounded {
     Mesh mesh;
     std::vector<FaceSource> source;
-    std::vector<char> moved;  // per point of the mesh
+    std::vector<std::uint32_t> origin;  // per face: which face of the extraction
+    std::vector<char> moved;            // per point of the mesh
     double largest_move = 0;
 };
 
@@ -29,14 +34,28 @@ double rounding_move(const PointView& p) {
     return norm({half_ulp(p.approx.x), half_ulp(p.approx.y), half_ulp(p.approx.z)});
 }
 
-Rounded round_points(const PointTable& points, const Extraction& extraction) {
+/// The nearest multiple of `grid`, a power of two.
+Vec3 on_grid(const Vec3& p, double grid) {
+    return {std::nearbyint(p.x / grid) * grid, std::nearbyint(p.y / grid) * grid, std::nearbyint(p.z / grid) * grid};
+}
+
+/// `coarse`: per face, whether its points go to the grid; grid 0 for none.
+Rounded round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse, double grid) {
     std::vector<VertexId> used;
     for (const Triangle& t : extraction.corners) used.insert(used.end(), t.begin(), t.end());
     std::sort(used.begin(), used.end());
     used.erase(std::unique(used.begin(), used.end()), used.end());
+    auto index = [&](VertexId v) { return static_cast<std::size_t>(std::lower_bound(used.begin(), used.end(), v) - used.begin()); };
     std::vector<Vec3> approx;
     approx.reserve(used.size());
     for (VertexId v : used) approx.push_back(points.approx(v));
+    std::vector<char> snapped(used.size(), 0);
+    if (grid > 0)
+        for (std::size_t f = 0; f < coarse.size(); ++f)
+            if (coarse[f])
+                for (VertexId v : extraction.corners[f]) snapped[index(v)] = 1;
+    for (std::size_t i = 0; i < used.size(); ++i)
+        if (snapped[i]) approx[i] = on_grid(approx[i], grid);
     const WeldMap weld = weld_map(approx);
 
     Rounded out;
@@ -44,25 +63,25 @@ Rounded round_points(const PointTable& points, const Extraction& extraction) {
     out.moved.assign(weld.groups, 0);
     for (std::size_t i = 0; i < used.size(); ++i) {
         out.mesh.points[VertexId(weld.group[i])] = approx[i];
-        const double move = rounding_move(points.view(used[i]));
+        const double move = snapped[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
         if (move > 0) out.moved[weld.group[i]] = 1;
         out.largest_move = std::max(out.largest_move, move);
     }
-    auto number = [&](VertexId v) {
-        return VertexId(weld.group[static_cast<std::size_t>(std::lower_bound(used.begin(), used.end(), v) - used.begin())]);
-    };
+    auto number = [&](VertexId v) { return VertexId(weld.group[index(v)]); };
     for (std::size_t f = 0; f < extraction.corners.size(); ++f) {
         const Triangle& t = extraction.corners[f];
         const Triangle r{number(t[0]), number(t[1]), number(t[2])};
         if (r[0] == r[1] || r[1] == r[2] || r[2] == r[0]) continue;
         out.mesh.faces.push_back(r);
         out.source.push_back(extraction.source[f]);
+        out.origin.push_back(static_cast<std::uint32_t>(f));
     }
     return out;
 }
 
-/// Whether a face with a moved corner degenerates or meets another face where it should not.
-bool has_fault(const Rounded& rounded) {
+/// Per face: whether it degenerates or meets another face where it should not. Only faces with a moved corner, and
+/// those that they meet, can. Empty where all is well.
+std::vector<char> find_faults(const Rounded& rounded) {
     const auto& points = rounded.mesh.points.raw();
     const auto& faces = rounded.mesh.faces.raw();
     std::vector<std::uint32_t> suspects;
@@ -72,53 +91,100 @@ bool has_fault(const Rounded& rounded) {
                 suspects.push_back(f);
                 break;
             }
-    if (suspects.empty()) return false;
-    auto flat = [&](std::uint32_t f) {
-        return collinear(points[faces[f][0].value()], points[faces[f][1].value()], points[faces[f][2].value()]);
-    };
+    if (suspects.empty()) return {};
+    std::vector<char> faulty(faces.size(), 0), flat(faces.size(), 0);
+    std::atomic<bool> any{false};
     for (std::uint32_t f : suspects)
-        if (flat(f)) return true;
+        if (collinear(points[faces[f][0].value()], points[faces[f][1].value()], points[faces[f][2].value()])) {
+            faulty[f] = flat[f] = 1;
+            any = true;
+        }
     const std::vector<Box> boxes = face_boxes(points, faces);
     const BoxTree tree(boxes);
-    std::atomic<bool> found{false};
     tbb::parallel_for(std::size_t{0}, suspects.size(), [&](std::size_t i) {
-        if (found) return;
-        tree.overlapping(boxes[suspects[i]], [&](std::uint32_t other) {
-            if (found || other == suspects[i]) return;
-            if (triangle_contact(points, faces[suspects[i]], faces[other]).beyond_shared()) found = true;
+        const std::uint32_t f = suspects[i];
+        if (flat[f]) return;
+        tree.overlapping(boxes[f], [&](std::uint32_t other) {
+            if (other == f || flat[other] || !triangle_contact(points, faces[f], faces[other]).beyond_shared()) return;
+            std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
+            std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
+            any = true;
         });
     });
-    return found;
+    if (!any) faulty.clear();
+    return faulty;
+}
+
+double grid_for(const Rounded& rounded, int bits) {
+    if (bits == 0) return 0;
+    double reach = 0;
+    for (const Vec3& p : rounded.mesh.points) reach = std::max({reach, std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)});
+    return reach > 0 ? std::ldexp(1.0, std::ilogb(reach) + 1 - bits) : 0;
+}
+
+struct Attempt {
+    Rounded rounded;
+    std::vector<char> faulty;
+    int rounds = 0;
+};
+
+/// Rounds the exact faces, those near faults to the grid, until no further face becomes faulty; then arranges what
+/// still crosses, and rounds again.
+Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& extraction, int bits, Progress& progress) {
+    Attempt now;
+    std::vector<char> coarse(extraction.corners.size(), 0);
+    now.rounded = round_points(arrangement.points, extraction, coarse, 0);
+    now.faulty = find_faults(now.rounded);
+    const double grid = grid_for(now.rounded, bits);
+    for (int round = 0; round < growing_rounds && grid > 0 && !now.faulty.empty(); ++round) {
+        if (progress.cancelled()) return cancelled_error();
+        bool grown = false;
+        for (std::size_t f = 0; f < now.faulty.size(); ++f) {
+            char& c = coarse[now.rounded.origin[f]];
+            if (now.faulty[f] && !c) c = 1, grown = true;
+        }
+        if (!grown) break;
+        now.rounded = round_points(arrangement.points, extraction, coarse, grid);
+        now.faulty = find_faults(now.rounded);
+    }
+    const std::size_t enough = 3 * now.rounded.mesh.faces.size() / 2 + 100;
+    while (!now.faulty.empty() && now.rounds < arranging_rounds && now.rounded.mesh.faces.size() < enough) {
+        ++now.rounds;
+        const Mesh* operand = &now.rounded.mesh;
+        auto again = arrange(std::span(&operand, 1), progress);
+        if (!again) return again.error();
+        Extraction picked = extract(*again, {});
+        std::vector<char> near_fault;
+        for (FaceSource& s : picked.source) {
+            near_fault.push_back(now.faulty[s.face.value()]);
+            const bool reversed = s.reversed;
+            s = now.rounded.source[s.face.value()];
+            s.reversed = s.reversed != reversed;
+        }
+        const double before = now.rounded.largest_move;
+        now.rounded = round_points(again->points, picked, near_fault, grid);
+        now.rounded.largest_move += before;
+        now.faulty = find_faults(now.rounded);
+    }
+    return now;
 }
 
 }  // namespace
 
 Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, Progress& progress) {
-    Rounded rounded = round_points(arrangement.points, extraction);
-    Settled out;
-    out.largest_move = rounded.largest_move;
-    while (has_fault(rounded)) {
-        if (progress.cancelled()) return cancelled_error();
-        if (out.rounds == most_rounds) {
-            out.clean = false;
-            break;
+    Attempt best;
+    std::size_t fewest = 0;
+    for (const int bits : grid_bits) {
+        auto now = attempt(arrangement, extraction, bits, progress);
+        if (!now) return now.error();
+        const auto faults = static_cast<std::size_t>(std::count(now->faulty.begin(), now->faulty.end(), 1));
+        if (bits == 0 || faults < fewest) {
+            best = std::move(*now);
+            fewest = faults;
         }
-        ++out.rounds;
-        const Mesh* operand = &rounded.mesh;
-        auto again = arrange(std::span(&operand, 1), progress);
-        if (!again) return again.error();
-        Extraction picked = extract(*again, {});
-        for (FaceSource& s : picked.source) {
-            const bool reversed = s.reversed;
-            s = rounded.source[s.face.value()];
-            s.reversed = s.reversed != reversed;
-        }
-        rounded = round_points(again->points, picked);
-        out.largest_move += rounded.largest_move;
+        if (fewest == 0) break;
     }
-    out.mesh = std::move(rounded.mesh);
-    out.source = std::move(rounded.source);
-    return out;
+    return Settled{std::move(best.rounded.mesh), std::move(best.rounded.source), best.rounded.largest_move, best.rounds, fewest == 0};
 }
 
 }  // namespace anvil

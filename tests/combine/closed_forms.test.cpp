@@ -203,10 +203,15 @@ TEST_CASE("inclusion and exclusion hold for bodies in general and in nearly flus
             INFO("nudge " << nudge);
             const Mesh b = moved(turned(shape, nudge, {1, 1, 1}), {nudge, -nudge, nudge / 2});
             const double va = signed_volume(a), vb = signed_volume(b);
-            double v[3];
-            for (int k = 0; k < 3; ++k) v[k] = signed_volume(combined_touching(all_operations[k], {a, b}).mesh);
-            CHECK(v[0] + v[2] == Approx(va + vb).epsilon(1e-11));
-            CHECK(v[1] == Approx(va - v[2]).epsilon(1e-11).margin(1e-9));
+            double v[3], slack = 1e-9;
+            for (int k = 0; k < 3; ++k) {
+                const Combined result = combined_touching(all_operations[k], {a, b});
+                v[k] = signed_volume(result.mesh);
+                slack += result.largest_move * surface_area(a);  // what the stated rounding can take or add
+            }
+            CHECK(slack < 0.02);  // of 300 to 400 mm3
+            CHECK(v[0] + v[2] == Approx(va + vb).margin(slack));
+            CHECK(v[1] == Approx(va - v[2]).margin(slack));
         }
 }
 

@@ -1,0 +1,393 @@
+#include "app/view/renderer.h"
+
+#include <QOffscreenSurface>
+#include <QOpenGLBuffer>
+#include <QOpenGLContext>
+#include <QOpenGLFramebufferObject>
+#include <QOpenGLFunctions_3_3_Core>
+#include <QOpenGLShaderProgram>
+#include <QOpenGLVersionFunctionsFactory>
+#include <QOpenGLVertexArrayObject>
+#include <algorithm>
+#include <map>
+
+#include "app/theme.h"
+
+namespace anvil::app {
+namespace {
+
+// Soft light from both sides: a warm key from the upper left of the viewer, a cool fill from the right, and a dim
+// light from below, so that no face is black and no two neighbours look alike.
+constexpr char body_vertex[] = R"(#version 330 core
+layout(location = 0) in vec3 position;
+uniform mat4 model_view, projection;
+out vec3 eye_position;
+void main() {
+    vec4 p = model_view * vec4(position, 1.0);
+    eye_position = p.xyz;
+    gl_Position = projection * p;
+})";
+constexpr char body_fragment[] = R"(#version 330 core
+in vec3 eye_position;
+uniform vec4 colour;
+uniform vec3 up_in_eye;
+uniform int hatch;        // 0 none, 1 diagonal, 2 crossed, 3 dots
+uniform float pixel_ratio;
+out vec4 fragment;
+void main() {
+    vec3 n = normalize(cross(dFdx(eye_position), dFdy(eye_position)));
+    if (dot(n, eye_position) > 0.0) n = -n;
+    float key = max(dot(n, normalize(vec3(-0.45, 0.65, 0.62))), 0.0);
+    float fill = max(dot(n, normalize(vec3(0.75, 0.10, 0.55))), 0.0);
+    float sky = 0.5 + 0.5 * dot(n, up_in_eye);
+    vec3 light = vec3(0.30) + vec3(0.56, 0.54, 0.50) * key + vec3(0.20, 0.22, 0.25) * fill + vec3(0.16) * sky;
+    float alpha = colour.a;
+    if (hatch > 0) {
+        vec2 q = gl_FragCoord.xy / pixel_ratio;
+        float a = step(mod(q.x + q.y, 9.0), 1.6), b = step(mod(q.x - q.y, 9.0), 1.6);
+        vec2 d = mod(q, 8.0) - 4.0;
+        float on = hatch == 1 ? a : hatch == 2 ? max(a, b) : step(dot(d, d), 2.2);
+        alpha = mix(alpha, min(1.0, alpha * 3.4 + 0.12), on);
+    }
+    fragment = vec4(min(colour.rgb * light, vec3(1.0)), alpha);
+})";
+constexpr char line_vertex[] = R"(#version 330 core
+layout(location = 0) in vec4 end;
+uniform mat4 model_view, projection;
+uniform float lift;
+out float along;
+void main() {
+    along = end.w;
+    vec4 p = model_view * vec4(end.xyz, 1.0);
+    p.xyz *= 1.0 - lift;
+    gl_Position = projection * p;
+})";
+constexpr char line_fragment[] = R"(#version 330 core
+in float along;
+uniform vec4 colour;
+uniform vec2 dash;        // period and drawn share in mm; period 0: solid
+out vec4 fragment;
+void main() {
+    if (dash.x > 0.0 && mod(along, dash.x) > dash.x * dash.y) discard;
+    fragment = colour;
+})";
+constexpr char bed_vertex[] = R"(#version 330 core
+layout(location = 0) in vec3 position;
+uniform mat4 model_view, projection;
+out vec2 place;
+void main() {
+    place = position.xy;
+    gl_Position = projection * (model_view * vec4(position, 1.0));
+})";
+constexpr char bed_fragment[] = R"(#version 330 core
+in vec2 place;
+uniform vec2 middle;      // of the sheet, mm
+uniform float radius;     // of the sheet, mm
+uniform float pitch;      // of its ruling, mm
+uniform sampler2D heights;
+uniform vec4 shade_box;   // low x, low y, size x, size y of the height map
+uniform float reach;      // how far contact shade spreads, mm
+out vec4 fragment;
+float ruled(float step_mm) {
+    vec2 g = abs(fract(place / step_mm - 0.5) - 0.5) / fwidth(place / step_mm);
+    return 1.0 - min(min(g.x, g.y), 1.0);
+}
+void main() {
+    float fade = 1.0 - smoothstep(0.55, 1.0, length(place - middle) / radius);
+    float shade = 0.0;
+    for (int i = 0; i < 48; ++i) {
+        float a = 2.39996 * float(i), r = reach * sqrt((float(i) + 0.5) / 48.0);
+        vec2 q = (place + r * vec2(cos(a), sin(a)) - shade_box.xy) / shade_box.zw;
+        if (any(lessThan(q, vec2(0.0))) || any(greaterThan(q, vec2(1.0)))) continue;
+        float h = texture(heights, q).r;          // 0 on the bed, 1 at `reach` or more above it
+        shade += (1.0 - h) * (1.0 - 0.5 * r / reach);
+    }
+    shade = min(0.55, shade / 48.0 * 0.9);
+    vec3 paper = vec3(0.925, 0.910, 0.872);
+    float line = max(0.35 * ruled(pitch), 0.75 * ruled(pitch * 10.0));
+    vec3 c = mix(paper, vec3(0.80, 0.775, 0.71), line);
+    fragment = vec4(mix(c, vec3(0.22, 0.25, 0.27), shade), fade);
+})";
+constexpr char height_fragment[] = R"(#version 330 core
+in vec3 eye_position;
+uniform float reach;
+out vec4 fragment;
+void main() { fragment = vec4(clamp(eye_position.z / reach, 0.0, 1.0), 0.0, 0.0, 1.0); })";
+
+}  // namespace
+
+struct Renderer::Impl {
+    struct Buffers {
+        QOpenGLVertexArrayObject body, lines;
+        QOpenGLBuffer positions{QOpenGLBuffer::VertexBuffer}, triangles{QOpenGLBuffer::IndexBuffer}, creases{QOpenGLBuffer::VertexBuffer};
+        int triangle_count = 0, line_ends = 0;
+        std::weak_ptr<const DisplayMesh> mesh;
+    };
+
+    QOffscreenSurface surface;
+    QOpenGLContext context;
+    QOpenGLFunctions_3_3_Core* gl = nullptr;
+    QString trouble;
+    std::unique_ptr<QOpenGLShaderProgram> body, line, bed, height;
+    std::unique_ptr<QOpenGLFramebufferObject> target, heights;
+    std::unique_ptr<Buffers> sheet;
+    std::map<const DisplayMesh*, std::unique_ptr<Buffers>> cache;
+
+    Impl() {
+        QSurfaceFormat format;
+        format.setVersion(3, 3);
+        format.setProfile(QSurfaceFormat::CoreProfile);
+        context.setFormat(format);
+        surface.setFormat(format);
+        surface.create();
+        if (!context.create() || !context.makeCurrent(&surface)) {
+            trouble = "The model cannot be drawn: OpenGL is not available on this display.";
+            return;
+        }
+        gl = QOpenGLVersionFunctionsFactory::get<QOpenGLFunctions_3_3_Core>(&context);
+        if (!gl) {
+            trouble = "The model cannot be drawn: OpenGL 3.3 is needed.";
+            return;
+        }
+        body = program(body_vertex, body_fragment);
+        line = program(line_vertex, line_fragment);
+        bed = program(bed_vertex, bed_fragment);
+        height = program(body_vertex, height_fragment);
+        sheet = std::make_unique<Buffers>();
+        const float quad[] = {-1, -1, 0, 1, -1, 0, -1, 1, 0, 1, 1, 0};
+        sheet->body.create();
+        sheet->body.bind();
+        fill(sheet->positions, quad, sizeof quad);
+        gl->glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 0, nullptr);
+        gl->glEnableVertexAttribArray(0);
+        sheet->body.release();
+        context.doneCurrent();
+    }
+    ~Impl() {
+        if (!gl) return;
+        context.makeCurrent(&surface);
+        cache.clear();
+        sheet.reset();
+        target.reset();
+        heights.reset();
+        body.reset();
+        line.reset();
+        bed.reset();
+        height.reset();
+        context.doneCurrent();
+    }
+
+    std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment) {
+        auto p = std::make_unique<QOpenGLShaderProgram>();
+        if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) || !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
+            trouble = "The model cannot be drawn: " + p->log();
+        return p;
+    }
+    static void fill(QOpenGLBuffer& buffer, const void* data, std::size_t bytes) {
+        buffer.create();
+        buffer.bind();
+        buffer.allocate(data, static_cast<int>(bytes));
+    }
+
+    Buffers& buffers(const std::shared_ptr<const DisplayMesh>& mesh) {
+        std::erase_if(cache, [](const auto& entry) { return entry.second->mesh.expired(); });
+        auto& slot = cache[mesh.get()];
+        if (slot) return *slot;
+        slot = std::make_unique<Buffers>();
+        slot->mesh = mesh;
+        slot->body.create();
+        slot->body.bind();
+        fill(slot->positions, mesh->positions.data(), mesh->positions.size() * 4);
+        gl->glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 0, nullptr);
+        gl->glEnableVertexAttribArray(0);
+        fill(slot->triangles, mesh->triangles.data(), mesh->triangles.size() * 4);
+        slot->body.release();
+        slot->triangle_count = static_cast<int>(mesh->triangles.size());
+        slot->lines.create();
+        slot->lines.bind();
+        fill(slot->creases, mesh->creases.data(), mesh->creases.size() * 4);
+        gl->glVertexAttribPointer(0, 4, GL_FLOAT, GL_FALSE, 0, nullptr);
+        gl->glEnableVertexAttribArray(0);
+        slot->lines.release();
+        slot->line_ends = static_cast<int>(mesh->creases.size() / 4);
+        return *slot;
+    }
+
+    static QMatrix4x4 model(const SceneItem& item) {
+        QMatrix4x4 m;
+        const Transform t = item.placement.transform();
+        for (int r = 0; r < 3; ++r)
+            for (int c = 0; c < 3; ++c) m(r, c) = static_cast<float>(t.linear()(r, c));
+        const Vec3 place = apply(t, item.mesh->center);
+        m(0, 3) = static_cast<float>(place.x);
+        m(1, 3) = static_cast<float>(place.y);
+        m(2, 3) = static_cast<float>(place.z);
+        return m;
+    }
+
+    void draw_triangles(const Buffers& b) {
+        const_cast<QOpenGLVertexArrayObject&>(b.body).bind();
+        gl->glDrawElements(GL_TRIANGLES, b.triangle_count, GL_UNSIGNED_INT, nullptr);
+    }
+
+    void draw_body(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour, float alpha, int hatch, float ratio) {
+        body->bind();
+        body->setUniformValue("model_view", view * model(item));
+        body->setUniformValue("projection", projection);
+        body->setUniformValue("colour", QVector4D(colour.redF(), colour.greenF(), colour.blueF(), alpha));
+        body->setUniformValue("up_in_eye", view.mapVector(QVector3D(0, 0, 1)));
+        body->setUniformValue("hatch", hatch);
+        body->setUniformValue("pixel_ratio", ratio);
+        draw_triangles(buffers(item.mesh));
+    }
+    void draw_lines(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour, float alpha, float period, float share) {
+        Buffers& b = buffers(item.mesh);
+        if (b.line_ends == 0) return;
+        line->bind();
+        line->setUniformValue("model_view", view * model(item));
+        line->setUniformValue("projection", projection);
+        line->setUniformValue("colour", QVector4D(colour.redF(), colour.greenF(), colour.blueF(), alpha));
+        line->setUniformValue("dash", period, share);
+        line->setUniformValue("lift", 0.0012f);
+        b.lines.bind();
+        gl->glDrawArrays(GL_LINES, 0, b.line_ends);
+    }
+
+    /// How high above the bed the body's underside is, seen from below, for the contact shade.
+    void draw_heights(const Scene& scene, const QVector4D& box, float reach) {
+        constexpr int size = 384;
+        if (!heights) heights = std::make_unique<QOpenGLFramebufferObject>(size, size, QOpenGLFramebufferObject::Depth);
+        heights->bind();
+        gl->glViewport(0, 0, size, size);
+        gl->glClearColor(1, 1, 1, 1);
+        gl->glDepthMask(GL_TRUE);
+        gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+        gl->glEnable(GL_DEPTH_TEST);
+        gl->glDisable(GL_BLEND);
+        // Depth grows with height, so the lowest surface wins.
+        QMatrix4x4 ortho;
+        ortho(0, 0) = 2 / box.z();
+        ortho(0, 3) = -1 - 2 * box.x() / box.z();
+        ortho(1, 1) = 2 / box.w();
+        ortho(1, 3) = -1 - 2 * box.y() / box.w();
+        ortho(2, 2) = 1 / (4 * reach);
+        ortho(2, 3) = -0.9f;
+        height->bind();
+        height->setUniformValue("projection", ortho);
+        height->setUniformValue("reach", reach);
+        for (const SceneItem& item : scene.items) {
+            if (item.look != SceneItem::Look::body) continue;
+            height->setUniformValue("model_view", model(item));
+            draw_triangles(buffers(item.mesh));
+        }
+        heights->release();
+    }
+
+    void draw_bed(const QMatrix4x4& view, const QMatrix4x4& projection, const QVector2D& middle, float radius, const QVector4D& box, float reach) {
+        QMatrix4x4 model;
+        model.translate(middle.x(), middle.y(), 0);
+        model.scale(radius, radius, 1);
+        bed->bind();
+        bed->setUniformValue("model_view", view);
+        bed->setUniformValue("projection", projection);
+        bed->setUniformValue("middle", middle);
+        bed->setUniformValue("radius", radius);
+        float pitch = 1;
+        while (pitch * 60 < radius) pitch *= 10;
+        while (pitch * 6 > radius) pitch /= 10;
+        bed->setUniformValue("pitch", pitch);
+        bed->setUniformValue("heights", 0);
+        bed->setUniformValue("shade_box", box);
+        bed->setUniformValue("reach", reach);
+        gl->glActiveTexture(GL_TEXTURE0);
+        gl->glBindTexture(GL_TEXTURE_2D, heights->texture());
+        gl->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
+        const float quad[] = {middle.x() - radius, middle.y() - radius, 0, middle.x() + radius, middle.y() - radius, 0,
+                              middle.x() - radius, middle.y() + radius, 0, middle.x() + radius, middle.y() + radius, 0};
+        sheet->positions.bind();
+        sheet->positions.write(0, quad, sizeof quad);
+        sheet->body.bind();
+        gl->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+    }
+};
+
+Renderer::Renderer() : impl_(std::make_unique<Impl>()) {}
+Renderer::~Renderer() = default;
+QString Renderer::trouble() const { return impl_->trouble; }
+
+QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& pixels, double ratio) {
+    Impl& d = *impl_;
+    if (!d.trouble.isEmpty() || pixels.isEmpty() || !d.context.makeCurrent(&d.surface)) return {};
+    if (!d.target || d.target->size() != pixels) {
+        QOpenGLFramebufferObjectFormat format;
+        format.setSamples(4);
+        format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
+        d.target = std::make_unique<QOpenGLFramebufferObject>(pixels, format);
+    }
+    auto* gl = d.gl;
+    const QMatrix4x4 view = camera.view(), projection = camera.projection(pixels, scene.bounds);
+    const float fratio = static_cast<float>(ratio);
+    const double size = std::max(1e-6, scene.bounds.diagonal());
+    const Vec3 middle = scene.bounds.center();
+    const float reach = static_cast<float>(size * 0.10), margin = 2 * reach;
+    const QVector4D box(static_cast<float>(scene.bounds.empty() ? -1 : scene.bounds.low.x) - margin,
+                        static_cast<float>(scene.bounds.empty() ? -1 : scene.bounds.low.y) - margin,
+                        static_cast<float>(scene.bounds.size().x) + 2 * margin, static_cast<float>(scene.bounds.size().y) + 2 * margin);
+    const bool bed = scene.bed && !scene.bounds.empty();
+    if (bed) d.draw_heights(scene, box, reach);
+
+    d.target->bind();
+    gl->glViewport(0, 0, pixels.width(), pixels.height());
+    gl->glClearColor(colour::paper.redF(), colour::paper.greenF(), colour::paper.blueF(), 1);
+    gl->glDepthMask(GL_TRUE);
+    gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    gl->glEnable(GL_DEPTH_TEST);
+    gl->glDepthFunc(GL_LEQUAL);
+    gl->glEnable(GL_BLEND);
+    gl->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+    if (bed && camera.direction().z < 0) {
+        gl->glDepthMask(GL_FALSE);  // the body stands on it: nothing of it may vanish in the sheet
+        d.draw_bed(view, projection, QVector2D(static_cast<float>(middle.x), static_cast<float>(middle.y)), static_cast<float>(size * 1.1), box, reach);
+        gl->glDepthMask(GL_TRUE);
+    }
+    for (const SceneItem& item : scene.items) {
+        const bool solid = item.look == SceneItem::Look::body || item.look == SceneItem::Look::idle;
+        if (!solid) continue;
+        const bool pale = item.look == SceneItem::Look::idle;
+        if (scene.see_through) {
+            gl->glDepthMask(GL_FALSE);
+            d.draw_body(item, view, projection, colour::pewter, 0.22f, 0, fratio);
+            gl->glDepthMask(GL_TRUE);
+        } else {
+            d.draw_body(item, view, projection, pale ? QColor("#C9C4B6") : item.chosen ? QColor("#A9B9BF") : QColor("#A3B3BA"), 1.0f, 0, fratio);
+        }
+        d.draw_lines(item, view, projection, item.chosen ? colour::fuchsia : colour::ink, item.chosen ? 0.9f : 0.72f, 0, 0);
+    }
+    // Cutters last, see-through: first their far side, then the near one, over what is solid.
+    gl->glEnable(GL_CULL_FACE);
+    for (const SceneItem& item : scene.items) {
+        using Look = SceneItem::Look;
+        if (item.look == Look::body || item.look == Look::idle) continue;
+        const QColor tint = item.chosen ? colour::fuchsia : colour::petrol;
+        const int hatch = item.look == Look::difference ? 1 : item.look == Look::intersection ? 2 : 0;
+        gl->glDepthMask(GL_FALSE);
+        gl->glDisable(GL_DEPTH_TEST);
+        gl->glCullFace(GL_FRONT);
+        d.draw_body(item, view, projection, tint, item.chosen ? 0.08f : 0.03f, 0, fratio);
+        gl->glCullFace(GL_BACK);
+        d.draw_body(item, view, projection, tint, item.chosen ? 0.13f : 0.05f, item.chosen ? hatch : 0, fratio);
+        const double mm = camera.mm_per_pixel(middle, pixels);
+        const float period = item.look == Look::union_of ? 0.0f : static_cast<float>(mm * ratio * (item.look == Look::difference ? 9 : 4));
+        d.draw_lines(item, view, projection, tint, item.chosen ? 0.95f : 0.4f, period, item.look == Look::difference ? 0.62f : 0.4f);
+        gl->glEnable(GL_DEPTH_TEST);
+        gl->glDepthMask(GL_TRUE);
+    }
+    gl->glDisable(GL_CULL_FACE);
+    d.target->release();
+    QImage image = d.target->toImage();
+    d.context.doneCurrent();
+    image.setDevicePixelRatio(ratio);
+    return image;
+}
+
+}  // namespace anvil::app

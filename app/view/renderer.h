@@ -1,0 +1,42 @@
+#pragma once
+
+#include <QImage>
+#include <memory>
+#include <vector>
+
+#include "app/view/camera.h"
+#include "core/job/job.h"
+#include "core/mesh/display.h"
+
+namespace anvil::app {
+
+/// One thing to draw.
+struct SceneItem {
+    enum class Look { body, union_of, difference, intersection, idle };
+    std::shared_ptr<const DisplayMesh> mesh;
+    Placement placement;
+    Look look = Look::body;
+    bool chosen = false;
+};
+struct Scene {
+    std::vector<SceneItem> items;
+    Box bounds;          ///< of all items at their places
+    bool bed = true;     ///< the sheet on which the body stands, z = 0, with its contact shade
+    bool see_through = false;
+};
+
+/// Draws scenes off screen with OpenGL into an image.
+class Renderer {
+  public:
+    Renderer();
+    ~Renderer();
+    /// Why nothing can be drawn; empty where it can.
+    QString trouble() const;
+    QImage render(const Scene& scene, const Camera& camera, const QSize& pixels, double pixel_ratio);
+
+  private:
+    struct Impl;
+    std::unique_ptr<Impl> impl_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,160 @@
+#include "demo/lantern.h"
+
+#include <numbers>
+#include <random>
+
+#include "core/mesh/primitives.h"
+
+namespace anvil::demo {
+namespace {
+
+constexpr double pi = std::numbers::pi;
+constexpr int around = 72;
+
+std::shared_ptr<const Mesh> share(Mesh mesh) { return std::make_shared<const Mesh>(std::move(mesh)); }
+
+Mesh at(Mesh mesh, const Vec3& by) { return transformed(std::move(mesh), translation(by)); }
+
+/// The housing: a turned body with a shouldered foot, 64 mm wide and 78 mm high.
+Mesh housing() {
+    const Point2 profile[] = {{0, 0},   {32, 0},  {32, 6},  {30, 8},  {30, 50}, {28, 54},
+                              {28, 62}, {30, 64}, {30, 70}, {24, 76}, {10, 78}, {0, 78}};
+    return make_revolution(profile, around);
+}
+
+/// Two mounting ears in one part; their undersides lie flush with the housing's foot.
+Mesh ears() {
+    Mesh out;
+    for (const double side : {1.0, -1.0}) {
+        std::vector<Point2> outline{{24, -11}, {44, -11}};
+        for (int k = 1; k < 16; ++k) outline.push_back({44 + 11 * std::sin(pi * k / 16), -11 * std::cos(pi * k / 16)});
+        outline.push_back({44, 11});
+        outline.push_back({24, 11});
+        Mesh ear = make_prism(outline, 0, 6);
+        if (side < 0)
+            for (Vec3& p : ear.points) p = {-p.x, -p.y, p.z};
+        append(out, ear);
+    }
+    return out;
+}
+
+Mesh screw_holes() {
+    Mesh out;
+    for (const double side : {1.0, -1.0}) append(out, at(make_frustum(2.75, 2.75, -1, 7, 36), {side * 46, 0, 0}));
+    return out;
+}
+
+Mesh inside() {
+    const Point2 profile[] = {{0, 3}, {27, 3}, {27, 49}, {25, 52}, {25, 71}, {21.5, 74}, {0, 74}};
+    return make_revolution(profile, around);
+}
+
+/// The seat of the lens: a stepped opening in front.
+Mesh lens_seat() {
+    const Point2 profile[] = {{0, 0}, {11, 0}, {11, 22}, {14, 22}, {14, 40}, {0, 40}};
+    Mesh m = make_revolution(profile, around);
+    for (Vec3& p : m.points) p = {p.x, -p.z - 4, p.y};  // look along -y
+    return m;
+}
+
+/// A bore for a cable gland, with a flat for its nut.
+Mesh gland_bore() {
+    const Point2 profile[] = {{0, 0}, {6.25, 0}, {6.25, 9}, {9, 9}, {9, 16}, {0, 16}};
+    Mesh m = make_revolution(profile, 48);
+    for (Vec3& p : m.points) p = {-p.x, p.z, p.y};
+    return m;
+}
+
+Mesh vent_slots() {
+    Mesh out;
+    for (int k = 0; k < 5; ++k) {
+        std::vector<Point2> outline;
+        for (int i = 0; i <= 12; ++i) outline.push_back({6 + 1.25 * std::sin(pi * i / 12), -1.25 * std::cos(pi * i / 12)});
+        for (int i = 0; i <= 12; ++i) outline.push_back({-6 - 1.25 * std::sin(pi * i / 12), 1.25 * std::cos(pi * i / 12)});
+        Mesh slot = make_prism(outline, 20, 36);
+        for (Vec3& p : slot.points) p = {p.z, p.x, p.y};  // stand it on end, pointing along x
+        append(out, at(slot, {0, 0, 22.0 + 5.5 * k}));
+    }
+    return out;
+}
+
+/// Splits every face in four, `levels` times, in its own plane.
+Mesh refined(Mesh mesh, int levels) {
+    for (; levels > 0; --levels) {
+        Mesh finer;
+        for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+            const Vec3 a = mesh.corner(f, 0), b = mesh.corner(f, 1), c = mesh.corner(f, 2);
+            const Vec3 ab = (a + b) * 0.5, bc = (b + c) * 0.5, ca = (c + a) * 0.5;
+            const Vec3 parts[4][3] = {{a, ab, ca}, {ab, b, bc}, {ca, bc, c}, {ab, bc, ca}};
+            for (const auto& part : parts) {
+                Triangle t;
+                for (std::size_t k = 0; k < 3; ++k) t[k] = finer.points.push_back(part[k]);
+                finer.faces.push_back(t);
+            }
+        }
+        mesh = welded(finer);
+    }
+    return mesh;
+}
+
+}  // namespace
+
+Job lantern_job() {
+    Job job;
+    job.add_part("lantern housing", share(housing()));
+    auto step = [&](Operation operation, const char* name, Mesh mesh, Placement placement = {}) {
+        const std::string id = job.add_part(name, share(std::move(mesh)));
+        job.find_part(id)->placement = placement;
+        job.add_step(operation, id);
+    };
+    step(Operation::union_of, "mounting ears", ears());
+    step(Operation::difference, "screw holes", screw_holes());
+    step(Operation::difference, "hollow inside", inside());
+    step(Operation::difference, "lens seat", lens_seat(), {{0, 0, 40}, {}});
+    step(Operation::difference, "gland bore", gland_bore(), {{0, 20, 16}, {}});
+    step(Operation::difference, "second gland bore", gland_bore(), {{0, 0, 16}, {0, 0, -60}});
+    job.find_part(job.steps.back().part)->placement.position = {20 * std::sin(pi / 3), 10, 16};
+    step(Operation::difference, "vent slots", vent_slots());
+    return job;
+}
+
+Mesh scanned_bracket() {
+    // The bracket as it once was: an angle with a rib, its surface rippled by the scanner.
+    const Point2 outline[] = {{0, 0}, {60, 0}, {60, 6}, {14, 6}, {6, 14}, {6, 40}, {0, 40}};
+    Mesh mesh = refined(make_prism(outline, 0, 24), 4);
+    std::mt19937 random(7);
+    std::uniform_real_distribution<double> ripple(-0.12, 0.12);
+    for (Vec3& p : mesh.points) p = p + Vec3{ripple(random), ripple(random), ripple(random)};
+
+    // What the scan did to it.
+    auto near = [&](const Vec3& place, double radius) {
+        std::vector<FaceId> out;
+        for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+            const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
+            if (norm(middle - place) < radius) out.push_back(f);
+        }
+        return out;
+    };
+    const std::vector<FaceId> doubled = near({40, 6, 12}, 3), turned = near({0, 30, 8}, 2.2);
+    for (FaceId f : doubled) mesh.faces.push_back(mesh.faces[f]);
+    for (FaceId f : turned) std::swap(mesh.faces[f][1], mesh.faces[f][2]);
+    std::vector<char> lost(mesh.faces.size(), 0);
+    for (const Vec3& hole : {Vec3{58, 3, 24}, {25, 0, 9}, {6, 34, 20}})
+        for (FaceId f : near(hole, 4)) lost[f.value()] = 1;
+    IdVector<FaceId, Triangle> kept;
+    for (FaceId f : ids<FaceId>(mesh.faces.size()))
+        if (!lost[f.value()]) kept.push_back(mesh.faces[f]);
+    mesh.faces = std::move(kept);
+
+    // A stray fin on an edge of the rib, a splinter that pokes through the foot, and a face without width.
+    const Triangle rib = mesh.faces[near({10, 10, 12}, 4).front()];
+    const VertexId tip = mesh.points.push_back(mesh.points[rib[0]] + Vec3{7, 7, 2});
+    mesh.faces.push_back({rib[0], rib[1], tip});
+    append(mesh, at(make_frustum(2.5, 0, 0, 14, 9), {32, 0, 5}));
+    const Vec3 low{18, 6.2, 20};
+    const VertexId a = mesh.points.push_back(low), b = mesh.points.push_back(low + Vec3{2, 0, 0}), c = mesh.points.push_back(low + Vec3{1, 0, 0});
+    mesh.faces.push_back({a, b, c});
+    return mesh;
+}
+
+}  // namespace anvil::demo

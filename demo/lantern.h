@@ -1,0 +1,15 @@
+#pragma once
+
+#include "core/job/job.h"
+
+namespace anvil::demo {
+
+/// The demonstration: a signal lantern's housing for a harbour buoy, printed in PETG. Everything is invented and
+/// generated here. Steps: the flush mounting ears, the inside, the lens seat, the cable-gland bores, the vent slots.
+Job lantern_job();
+
+/// A chipped old bracket as a bad scan gives it: holes, doubled faces, a stray fin, crossing faces, a needle-thin
+/// degenerate face. For inspection.
+Mesh scanned_bracket();
+
+}  // namespace anvil::demo
