@@ -5,9 +5,13 @@
 #include <QFontDatabase>
 #include <QPalette>
 
+// The resources lie in a static library, from which nothing else would draw them in. Must be outside of namespaces.
+static void draw_in_resources() { Q_INIT_RESOURCE(resources); }
+
 namespace anvil::app {
 
 void apply_theme(QApplication& application) {
+    draw_in_resources();
     for (const char* file : {":/fonts/Lato-Regular.ttf", ":/fonts/Lato-Bold.ttf"}) QFontDatabase::addApplicationFont(file);
     QFont font("Lato");
     font.setPixelSize(13);

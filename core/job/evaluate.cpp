@@ -77,6 +77,9 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         operands_.clear();
         return evaluate(job, progress, stop_after);
     }
+    out.operand_parts.resize(operands_.size());
+    for (std::size_t i = wanted.size(); i-- > 1;) out.operand_parts[number(wanted[i])] = taken[i - 1]->part;
+    out.operand_parts[0] = base->id;
     std::vector<CombineStep> steps;
     double volume = volume_of(prepared_->arrangement, extract(prepared_->arrangement, steps));
     std::size_t next = 0;

@@ -18,6 +18,7 @@ struct StepOutcome {
 struct Evaluation {
     Combined combined;
     std::vector<StepOutcome> steps;
+    std::vector<std::string> operand_parts;  ///< per operand number in combined.source: the part's id
     bool reused_arrangement = false;  ///< only the choice of cells was made again
     bool has_base = false;
 };

@@ -1,0 +1,99 @@
+#pragma once
+
+#include <QObject>
+#include <QThread>
+#include <map>
+#include <memory>
+#include <optional>
+
+#include "core/inspect/inspect.h"
+#include "core/job/evaluate.h"
+#include "core/mesh/display.h"
+#include "core/spatial/pick.h"
+
+namespace anvil::app {
+
+/// A part made ready to draw and to pick.
+struct ReadyMesh {
+    std::shared_ptr<const Mesh> mesh;
+    std::shared_ptr<const Measures> measures;
+    std::shared_ptr<const DisplayMesh> display;
+    std::shared_ptr<const Picker> picker;
+    std::shared_ptr<const Inspection> inspection;  ///< for parts that wait on the bench
+};
+
+/// A finished evaluation, all values, ready to show.
+struct Outcome {
+    std::shared_ptr<const Evaluation> evaluation;
+    ReadyMesh result;
+    std::map<std::string, ReadyMesh> parts;  ///< by part id
+    std::shared_ptr<const Measures> base_measures;  ///< of the base as it stands before any step
+};
+
+/// Holds the job and its history, evaluates it on a thread of its own whenever it changes, and inspects each result.
+/// Every signal is emitted on the owner's thread.
+class JobController : public QObject {
+    Q_OBJECT
+  public:
+    explicit JobController(QObject* parent = nullptr);
+    ~JobController() override;
+
+    const Job& job() const { return history_.job(); }
+    const History& history() const { return history_; }
+    void change(Job next, const QString& name, const QString& merge = {});
+    void end_merge();
+    void undo();
+    void redo();
+    /// Takes a job that was read; its history starts here.
+    void open(Job job, const QString& file);
+    /// Saves to `file`; false, after `failed`, where that went wrong.
+    bool save(const QString& file);
+    QString file() const { return file_; }
+
+    /// Steps above this count are taken; the rest wait below the stop line.
+    std::size_t stop_after() const { return stop_after_; }
+    void set_stop_after(std::size_t count);
+
+    /// While something is dragged, evaluations are finished rather than stopped and started again.
+    void set_dragging(bool dragging) { dragging_ = dragging; }
+    /// Stops the work under way; the last result stays.
+    void stop();
+    bool is_busy() const { return busy_; }
+    Progress* progress() const { return progress_.get(); }
+
+    std::shared_ptr<const Outcome> outcome() const { return outcome_; }
+    std::shared_ptr<const Inspection> inspection() const { return inspection_; }
+    /// What the last evaluation failed with, if it did.
+    std::optional<Error> error() const { return error_; }
+
+  Q_SIGNALS:
+    void job_changed();
+    void evaluated();          ///< outcome() or error() is new
+    void inspected();          ///< inspection() is new
+    void busy_changed();
+    void failed(const anvil::Error& error);
+
+  private:
+    void schedule();
+    void start();
+    void finished(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
+    void finished_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
+    void set_busy(bool busy);
+
+    History history_;
+    QString file_;
+    std::size_t stop_after_ = ~std::size_t{0};
+    std::shared_ptr<const Outcome> outcome_;
+    std::shared_ptr<const Inspection> inspection_;
+    std::optional<Error> error_;
+
+    QThread thread_;
+    QObject worker_;                          // lives on thread_; carries the calls there
+    std::shared_ptr<Evaluator> evaluator_;    // used on thread_ only
+    std::map<std::string, ReadyMesh> ready_;  // used on thread_ only
+    std::shared_ptr<Progress> progress_;
+    quint64 run_ = 0;
+    bool busy_ = false, pending_ = false, dragging_ = false;
+};
+
+}  // namespace anvil::app

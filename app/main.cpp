@@ -1,0 +1,32 @@
+// The window. Arguments: a job, or meshes; --demo opens the demonstration.
+#include <QApplication>
+#include <QCommandLineParser>
+
+#include "app/shots.h"
+#include "app/theme.h"
+#include "app/window.h"
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QApplication::setApplicationName("clean-anvil");
+    QApplication::setApplicationDisplayName("Clean Anvil");
+    QApplication::setApplicationVersion(ANVIL_VERSION);
+    anvil::app::apply_theme(application);
+
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Combine, cut, inspect and repair solid triangle meshes.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("files", "A job (.anvil), or meshes (.stl, .obj, .ply, .off).", "[JOB | MESH...]");
+    const QCommandLineOption demo("demo", "Open the demonstration job.");
+    const QCommandLineOption shots("shots", "Render the screenshots of the manual into FOLDER, and end.", "FOLDER");
+    parser.addOptions({demo, shots});
+    parser.process(application);
+
+    if (parser.isSet(shots)) return anvil::app::take_shots(parser.value(shots));
+    anvil::app::Window window;
+    window.show();
+    if (parser.isSet(demo)) window.open_demo();
+    if (!parser.positionalArguments().isEmpty()) window.open_files(parser.positionalArguments());
+    return QApplication::exec();
+}

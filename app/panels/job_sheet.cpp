@@ -1,0 +1,266 @@
+#include "app/panels/job_sheet.h"
+
+#include <QLabel>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QStyledItemDelegate>
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+
+namespace anvil::app {
+namespace {
+
+constexpr int row_height = 34, switch_width = 30, number_width = 24, mark_width = 28, change_width = 74;
+
+/// "+1 234", "−56.7": mm3 with about four digits.
+QString volume_text(double v) {
+    QString text = std::fabs(v) >= 1000 ? QString::number(v / 1000, 'f', std::fabs(v) >= 100000 ? 0 : 1) + " cm³" : QString::number(v, 'f', 1) + " mm³";
+    if (v > 0) text.prepend("+");
+    return text.replace("-", QString::fromUtf8("\xE2\x88\x92"));
+}
+
+class RowDelegate : public QStyledItemDelegate {
+  public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, row_height}; }
+
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        using M = JobSheetModel;
+        painter->save();
+        painter->setRenderHint(QPainter::Antialiasing);
+        const QRect r = option.rect;
+        const bool chosen = option.state & QStyle::State_Selected, on = index.data(M::OnRole).toBool();
+        const int kind = index.data(M::KindRole).toInt();
+        const bool below = index.data(M::BelowStopRole).toBool();
+        if (chosen) {
+            painter->fillRect(r, QColor("#DDE8E6"));
+            painter->fillRect(QRect(r.left(), r.top(), 3, r.height()), colour::petrol);
+        }
+        painter->setPen(colour::rule);
+        painter->drawLine(r.bottomLeft(), r.bottomRight());
+        if (option.state & QStyle::State_HasFocus && chosen) {
+            painter->setPen(QPen(colour::petrol, 1, Qt::DotLine));
+            painter->drawRect(r.adjusted(4, 1, -2, -2));
+        }
+        const QColor text = kind == M::idle_row || !on || below ? colour::muted : colour::ink;
+        int x = r.left() + 8;
+        // Number, as on a work order.
+        painter->setPen(colour::muted);
+        QFont small = option.font;
+        small.setPixelSize(11);
+        painter->setFont(small);
+        painter->drawText(QRect(x, r.top(), number_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft, kind == M::step_row ? QString::number(index.row()) : kind == M::base_row ? QString::fromUtf8("\xE2\x80\x94") : QString());
+        x += number_width;
+        icon(index.data(M::OperationRole).toString()).paint(painter, QRect(x, r.top() + 7, 20, 20), Qt::AlignCenter, on && !below ? QIcon::Normal : QIcon::Disabled);
+        x += mark_width;
+        const int right = r.right() - (kind == M::step_row ? switch_width : 6);
+        const QString change = index.data(M::ChangeRole).toString();
+        painter->setFont(option.font);
+        const int text_width = right - x - (change.isEmpty() ? 0 : change_width);
+        QFont name = option.font;
+        name.setBold(kind == M::base_row);
+        name.setStrikeOut(kind == M::step_row && !on);
+        painter->setFont(name);
+        painter->setPen(text);
+        painter->drawText(QRect(x, r.top(), text_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
+                          QFontMetrics(name).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, text_width - 4));
+        painter->setFont(small);
+        painter->setPen(index.data(M::FaultRole).toBool() ? colour::brick : colour::muted);
+        painter->drawText(QRect(right - change_width, r.top(), change_width - 6, r.height()), Qt::AlignVCenter | Qt::AlignRight, change);
+        if (kind == M::step_row) {  // the switch: a peg that sits left or right
+            const QRectF slot(r.right() - switch_width + 2, r.center().y() - 5, 22, 12);
+            painter->setPen(QPen(on ? colour::petrol : colour::muted, 1.2));
+            painter->setBrush(on ? QColor("#DDE8E6") : colour::panel);
+            painter->drawRect(slot);
+            painter->setBrush(on ? colour::petrol : colour::muted);
+            painter->setPen(Qt::NoPen);
+            painter->drawRect(QRectF(on ? slot.right() - 9 : slot.left() + 2, slot.top() + 2.5, 7, 7));
+        }
+        painter->restore();
+    }
+
+    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option, const QModelIndex& index) override {
+        if (event->type() == QEvent::MouseButtonRelease && index.data(JobSheetModel::KindRole).toInt() == JobSheetModel::step_row) {
+            const auto* mouse = static_cast<QMouseEvent*>(event);
+            if (mouse->position().x() > option.rect.right() - switch_width)
+                return model->setData(index, !index.data(JobSheetModel::OnRole).toBool(), JobSheetModel::OnRole);
+        }
+        return QStyledItemDelegate::editorEvent(event, model, option, index);
+    }
+
+    void updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option, const QModelIndex&) const override {
+        editor->setGeometry(option.rect.adjusted(8 + number_width + mark_width - 4, 3, -switch_width - 4, -4));
+    }
+};
+
+}  // namespace
+
+JobSheetModel::JobSheetModel(JobController& controller, QObject* parent) : QAbstractListModel(parent), controller_(controller) {
+    connect(&controller_, &JobController::job_changed, this, &JobSheetModel::reload);
+    connect(&controller_, &JobController::evaluated, this, [this] {
+        if (rowCount() > 0) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
+    });
+    reload();
+}
+
+void JobSheetModel::reload() {
+    beginResetModel();
+    idle_.clear();
+    for (const Part* p : controller_.job().idle_parts()) idle_.push_back(p->id);
+    endResetModel();
+}
+
+int JobSheetModel::rowCount(const QModelIndex& parent) const {
+    if (parent.isValid() || controller_.job().parts.empty()) return 0;
+    return static_cast<int>(1 + controller_.job().steps.size() + idle_.size());
+}
+
+int JobSheetModel::step_at(int row) const { return row >= 1 && row <= static_cast<int>(controller_.job().steps.size()) ? row - 1 : -1; }
+
+std::string JobSheetModel::part_at(int row) const {
+    const Job& job = controller_.job();
+    if (row < 0 || row >= rowCount()) return {};
+    if (row == 0) return job.base;
+    if (const int s = step_at(row); s >= 0) return job.steps[static_cast<std::size_t>(s)].part;
+    return idle_[static_cast<std::size_t>(row) - 1 - job.steps.size()];
+}
+
+int JobSheetModel::row_of_part(const std::string& part) const {
+    for (int row = 0; row < rowCount(); ++row)
+        if (part_at(row) == part) return row;
+    return -1;
+}
+
+QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid() || index.row() >= rowCount()) return {};
+    const Job& job = controller_.job();
+    const int s = step_at(index.row());
+    const Part* part = job.find_part(part_at(index.row()));
+    const Step* step = s >= 0 ? &job.steps[static_cast<std::size_t>(s)] : nullptr;
+    const auto outcome = controller_.outcome();
+    const StepOutcome* done = nullptr;
+    if (outcome && outcome->evaluation && step)
+        for (const StepOutcome& o : outcome->evaluation->steps)
+            if (o.step == step->id) done = &o;
+    const bool faulty = step && controller_.error() && controller_.error()->place.starts_with("step " + std::to_string(s + 1) + " ");
+    switch (role) {
+        case Qt::DisplayRole:
+        case Qt::EditRole: return part ? QString::fromStdString(part->name) : QString();
+        case KindRole: return step ? Kind::step_row : index.row() == 0 ? Kind::base_row : Kind::idle_row;
+        case OperationRole: return step ? QString::fromUtf8(word(step->operation).data()) : index.row() == 0 ? QString("base") : QString("idle");
+        case OnRole: return !step || step->on;
+        case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();
+        case FaultRole: return faulty;
+        case PartRole: return QString::fromStdString(part_at(index.row()));
+        case ChangeRole:
+            if (faulty) return tr("not sound");
+            if (!step) return index.row() == 0 ? tr("base") : tr("waits");
+            if (!step->on) return tr("off");
+            if (!done || !done->counted) return QString();
+            if (done->volume_after == done->volume_before) return tr("no change");
+            return volume_text(done->volume_after - done->volume_before);
+        case Qt::AccessibleTextRole:
+            return tr("%1, %2, %3").arg(data(index, OperationRole).toString(), data(index, Qt::DisplayRole).toString(), data(index, ChangeRole).toString());
+        case Qt::ToolTipRole:
+            if (faulty) return QString::fromStdString(controller_.error()->sentence());
+            return step ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off.") : tr("Double-click to rename.");
+        default: return {};
+    }
+}
+
+bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int role) {
+    Job job = controller_.job();
+    const int s = step_at(index.row());
+    if (role == OnRole && s >= 0) {
+        Step& step = job.steps[static_cast<std::size_t>(s)];
+        step.on = value.toBool();
+        const QString name = QString::fromStdString(job.find_part(step.part)->name);
+        controller_.change(std::move(job), value.toBool() ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
+        return true;
+    }
+    if (role == Qt::EditRole) {
+        Part* part = job.find_part(part_at(index.row()));
+        const QString name = value.toString().trimmed();
+        if (!part || name.isEmpty() || part->name == name.toStdString()) return false;
+        const QString before = QString::fromStdString(part->name);
+        part->name = name.toStdString();
+        controller_.change(std::move(job), tr("rename %1").arg(before));
+        return true;
+    }
+    return false;
+}
+
+Qt::ItemFlags JobSheetModel::flags(const QModelIndex& index) const {
+    if (!index.isValid()) return Qt::ItemIsDropEnabled;
+    Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable;
+    if (step_at(index.row()) >= 0) f |= Qt::ItemIsDragEnabled;
+    return f;
+}
+
+QMimeData* JobSheetModel::mimeData(const QModelIndexList& indexes) const {
+    auto* data = new QMimeData;
+    data->setData("application/x-anvil-row", QByteArray::number(indexes.first().row()));
+    return data;
+}
+
+bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex&) {
+    const int from = step_at(data->data("application/x-anvil-row").toInt());
+    Job job = controller_.job();
+    const int count = static_cast<int>(job.steps.size());
+    if (from < 0) return false;
+    int to = row < 0 ? count - 1 : std::clamp(row - 1, 0, count);
+    if (to > from) --to;
+    to = std::clamp(to, 0, count - 1);
+    if (to == from) return false;
+    const Step moved = job.steps[static_cast<std::size_t>(from)];
+    job.steps.erase(job.steps.begin() + from);
+    job.steps.insert(job.steps.begin() + to, moved);
+    const QString name = QString::fromStdString(job.find_part(moved.part)->name);
+    // After this call returns the view would remove the dragged row; the job is changed afterwards instead.
+    QMetaObject::invokeMethod(this, [this, job = std::move(job), name] { controller_.change(job, tr("reorder %1").arg(name)); }, Qt::QueuedConnection);
+    return false;
+}
+
+JobSheet::JobSheet(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller), model_(new JobSheetModel(controller, this)), view_(new QListView) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(2);
+    auto* title = new QLabel(tr("Job sheet"));
+    title->setObjectName("panelTitle");
+    auto* note = new QLabel;
+    note->setObjectName("panelNote");
+    column->addWidget(title);
+    column->addWidget(note);
+    column->addWidget(view_, 1);
+    view_->setModel(model_);
+    view_->setItemDelegate(new RowDelegate(view_));
+    view_->setDragDropMode(QAbstractItemView::InternalMove);
+    view_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
+    view_->setAccessibleName(tr("Job sheet"));
+    view_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    view_->setMinimumHeight(4 * row_height);
+    connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& current) {
+        if (!choosing_ && current.isValid()) Q_EMIT part_chosen(model_->part_at(current.row()));
+    });
+    auto update_note = [this, note] {
+        const Job& job = controller_.job();
+        note->setText(job.parts.empty() ? tr("Empty: drop meshes on the bench, or take Bring in.")
+                                        : tr("%1 · %n step(s)", nullptr, static_cast<int>(job.steps.size())).arg(controller_.file().isEmpty() ? tr("not saved yet") : controller_.file().section('/', -1)));
+    };
+    connect(&controller_, &JobController::job_changed, this, update_note);
+    update_note();
+}
+
+std::string JobSheet::chosen_part() const { return model_->part_at(view_->currentIndex().row()); }
+
+void JobSheet::choose_part(const std::string& part) {
+    choosing_ = true;
+    const int row = part.empty() ? -1 : model_->row_of_part(part);
+    view_->setCurrentIndex(row < 0 ? QModelIndex() : model_->index(row));
+    if (row < 0) view_->clearSelection();
+    choosing_ = false;
+}
+
+}  // namespace anvil::app

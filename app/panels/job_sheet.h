@@ -1,0 +1,59 @@
+#pragma once
+
+#include <QAbstractListModel>
+#include <QListView>
+#include <QWidget>
+
+#include "app/job_controller.h"
+
+namespace anvil::app {
+
+/// The rows of the job sheet: the base, then the steps in order, then parts that wait on the bench.
+class JobSheetModel : public QAbstractListModel {
+    Q_OBJECT
+  public:
+    enum Role { KindRole = Qt::UserRole, OperationRole, OnRole, ChangeRole, BelowStopRole, FaultRole, PartRole };
+    enum Kind { base_row, step_row, idle_row };
+
+    explicit JobSheetModel(JobController& controller, QObject* parent = nullptr);
+    int rowCount(const QModelIndex& parent = {}) const override;
+    QVariant data(const QModelIndex& index, int role) const override;
+    bool setData(const QModelIndex& index, const QVariant& value, int role) override;
+    Qt::ItemFlags flags(const QModelIndex& index) const override;
+    Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
+    QStringList mimeTypes() const override { return {"application/x-anvil-row"}; }
+    QMimeData* mimeData(const QModelIndexList& indexes) const override;
+    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+
+    int row_of_part(const std::string& part) const;
+    std::string part_at(int row) const;
+    /// Index among the steps; -1 for other rows.
+    int step_at(int row) const;
+
+  private:
+    void reload();
+    JobController& controller_;
+    std::vector<std::string> idle_;
+};
+
+/// The left panel's upper half: a ruled work order.
+class JobSheet : public QWidget {
+    Q_OBJECT
+  public:
+    explicit JobSheet(JobController& controller, QWidget* parent = nullptr);
+    std::string chosen_part() const;
+    void choose_part(const std::string& part);
+    JobSheetModel* model() const { return model_; }
+    QListView* view() const { return view_; }
+
+  Q_SIGNALS:
+    void part_chosen(const std::string& part);
+
+  private:
+    JobController& controller_;
+    JobSheetModel* model_;
+    QListView* view_;
+    bool choosing_ = false;
+};
+
+}  // namespace anvil::app

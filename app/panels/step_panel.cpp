@@ -1,0 +1,211 @@
+#include "app/panels/step_panel.h"
+
+#include <QButtonGroup>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStyle>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+#include "core/job/quantity.h"
+
+namespace anvil::app {
+namespace {
+
+constexpr Operation operations[] = {Operation::union_of, Operation::difference, Operation::intersection};
+
+QLabel* section(const QString& text) {
+    auto* label = new QLabel(text);
+    label->setObjectName("sectionTitle");
+    return label;
+}
+
+}  // namespace
+
+StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 8, 12, 12);
+    column->setSpacing(6);
+    title_ = new QLabel;
+    QFont bold = title_->font();
+    bold.setBold(true);
+    title_->setFont(bold);
+    note_ = new QLabel;
+    note_->setWordWrap(true);
+    note_->setStyleSheet("color: #5F6B72;");
+    column->addWidget(title_);
+    column->addWidget(note_);
+    body_ = new QWidget;
+    column->addWidget(body_);
+    auto* grid = new QGridLayout(body_);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(4);
+
+    grid->addWidget(section(tr("WHAT IT DOES TO THE BASE")), 0, 0, 1, 4);
+    const QString names[] = {tr("union"), tr("difference"), tr("intersection")};
+    const QString keys[] = {"U", "D", "I"};
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    for (std::size_t k = 0; k < 3; ++k) {
+        auto* button = operations_[k] = new QToolButton;
+        button->setProperty("choice", true);
+        button->setCheckable(true);
+        button->setText(names[k]);
+        button->setIcon(icon(QString::fromUtf8(word(operations[k]).data())));
+        button->setIconSize({18, 18});
+        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        button->setToolTip(tr("%1 (key %2 in the view)").arg(names[k], keys[k]));
+        connect(button, &QToolButton::clicked, this, [this, k] { apply_operation(operations[k]); });
+        row->addWidget(button);
+    }
+    grid->addLayout(row, 1, 0, 1, 4);
+
+    const QString axis[] = {"x", "y", "z"};
+    const QString tints[] = {colour::axis_x.name(), colour::axis_y.name(), colour::axis_z.name()};
+    for (int kind = 0; kind < 2; ++kind) {
+        grid->addWidget(section(kind == 0 ? tr("POSITION") : tr("TURNED ABOUT X, THEN Y, THEN Z")), 2 + 2 * kind, 0, 1, 4);
+        auto* line = new QHBoxLayout;
+        line->setSpacing(4);
+        for (int k = 0; k < 3; ++k) {
+            auto* label = new QLabel(axis[k]);
+            label->setStyleSheet("font-weight: bold; color: " + tints[k] + ";");
+            auto* edit = fields_[static_cast<std::size_t>(3 * kind + k)] = new QLineEdit;
+            edit->setAccessibleName((kind == 0 ? tr("Position %1") : tr("Angle about %1")).arg(axis[k]));
+            edit->setToolTip(kind == 0 ? tr("A length, with units and arithmetic: 12.5+1in") : tr("An angle: 45, 90/4, 0.5rad"));
+            edit->setMinimumWidth(40);
+            connect(edit, &QLineEdit::editingFinished, this, [this, index = 3 * kind + k] { commit(index); });
+            line->addWidget(label);
+            line->addWidget(edit, 1);
+        }
+        grid->addLayout(line, 3 + 2 * kind, 0, 1, 4);
+    }
+    auto* buttons = new QHBoxLayout;
+    base_ = new QPushButton(tr("Make it the base"));
+    remove_ = new QPushButton(tr("Remove part"));
+    buttons->addWidget(base_);
+    buttons->addWidget(remove_);
+    grid->addLayout(buttons, 6, 0, 1, 4);
+    connect(remove_, &QPushButton::clicked, this, &StepPanel::remove);
+    connect(base_, &QPushButton::clicked, this, [this] {
+        Job job = controller_.job();
+        const Part* part = job.find_part(part_);
+        if (!part || job.base == part_) return;
+        const QString name = QString::fromStdString(part->name);
+        std::erase_if(job.steps, [&](const Step& s) { return s.part == part_; });
+        job.base = part_;
+        controller_.change(std::move(job), tr("make %1 the base").arg(name));
+    });
+    connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
+    reload();
+}
+
+void StepPanel::set_part(const std::string& part) {
+    part_ = part;
+    reload();
+}
+
+int StepPanel::step_index() const {
+    const auto& steps = controller_.job().steps;
+    for (std::size_t i = 0; i < steps.size(); ++i)
+        if (steps[i].part == part_) return static_cast<int>(i);
+    return -1;
+}
+
+void StepPanel::reload() {
+    const Job& job = controller_.job();
+    const Part* part = job.find_part(part_);
+    body_->setVisible(part != nullptr);
+    title_->setVisible(part != nullptr);
+    if (!part) {
+        note_->setText(job.parts.empty() ? QString() : tr("Choose a row, or click a part in the view, to set it here."));
+        note_->show();
+        return;
+    }
+    const int step = step_index();
+    const bool is_base = job.base == part_;
+    title_->setText(QString::fromStdString(part->name));
+    note_->setVisible(is_base || step < 0);
+    note_->setText(is_base ? tr("The base: the steps act on it, from the top down.") : tr("It waits on the bench. Choose what it shall do to the base."));
+    for (std::size_t k = 0; k < 3; ++k) {
+        operations_[k]->setEnabled(!is_base);
+        operations_[k]->setChecked(step >= 0 && job.steps[static_cast<std::size_t>(step)].operation == operations[k]);
+    }
+    for (int k = 0; k < 6; ++k) {
+        QLineEdit* edit = field(k);
+        const Vec3& v = k < 3 ? part->placement.position : part->placement.angles;
+        edit->setText(QString::fromStdString(format_quantity(v[k % 3], k < 3 ? Unit::millimetre : Unit::degree)));
+        edit->setCursorPosition(0);
+        edit->setProperty("wrong", false);
+        edit->style()->unpolish(edit);
+        edit->style()->polish(edit);
+    }
+    base_->setEnabled(!is_base);
+}
+
+void StepPanel::commit(int index) {
+    Job job = controller_.job();
+    Part* part = job.find_part(part_);
+    if (!part) return;
+    const Unit unit = index < 3 ? Unit::millimetre : Unit::degree;
+    QLineEdit* edit = field(index);
+    double& value = (index < 3 ? part->placement.position : part->placement.angles)[index % 3];
+    if (edit->text() == QString::fromStdString(format_quantity(value, unit))) return;
+    const auto parsed = parse_quantity(edit->text().toStdString(), unit);
+    if (!parsed) {
+        edit->setProperty("wrong", true);
+        edit->style()->unpolish(edit);
+        edit->style()->polish(edit);
+        Q_EMIT hint(QString::fromStdString(parsed.error().sentence()));
+        return;
+    }
+    if (*parsed == value) {
+        reload();
+        return;
+    }
+    value = *parsed;
+    const QString name = QString::fromStdString(part->name);
+    controller_.change(std::move(job), (index < 3 ? tr("move %1") : tr("turn %1")).arg(name));
+}
+
+void StepPanel::apply_operation(Operation operation) {
+    Job job = controller_.job();
+    const Part* part = job.find_part(part_);
+    if (!part || job.base == part_) return;
+    const QString name = QString::fromStdString(part->name), verb = QString::fromUtf8(word(operation).data());
+    const int step = step_index();
+    if (step < 0) {
+        job.add_step(operation, part_);
+    } else if (job.steps[static_cast<std::size_t>(step)].operation == operation) {
+        reload();
+        return;
+    } else {
+        job.steps[static_cast<std::size_t>(step)].operation = operation;
+    }
+    controller_.change(std::move(job), tr("%1 with %2").arg(verb, name));
+}
+
+void StepPanel::toggle() {
+    const int step = step_index();
+    if (step < 0) return;
+    Job job = controller_.job();
+    bool& on = job.steps[static_cast<std::size_t>(step)].on;
+    on = !on;
+    const QString name = QString::fromStdString(job.find_part(part_)->name);
+    controller_.change(std::move(job), on ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
+}
+
+void StepPanel::remove() {
+    Job job = controller_.job();
+    const Part* part = job.find_part(part_);
+    if (!part) return;
+    const QString name = QString::fromStdString(part->name);
+    job.remove_part(part_);
+    controller_.change(std::move(job), tr("remove %1").arg(name));
+}
+
+}  // namespace anvil::app

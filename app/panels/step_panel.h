@@ -1,0 +1,44 @@
+#pragma once
+
+#include <QWidget>
+#include <array>
+
+#include "app/job_controller.h"
+
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QToolButton;
+
+namespace anvil::app {
+
+/// The settings of the chosen row: its operation, and where its part stands, as typed numbers with units.
+class StepPanel : public QWidget {
+    Q_OBJECT
+  public:
+    explicit StepPanel(JobController& controller, QWidget* parent = nullptr);
+    void set_part(const std::string& part);
+    /// Makes the chosen part the operand of this operation: a waiting part gets a step.
+    void apply_operation(Operation operation);
+    void toggle();
+    void remove();
+    QLineEdit* field(int index) const { return fields_[static_cast<std::size_t>(index)]; }
+
+  Q_SIGNALS:
+    void hint(const QString& text);
+
+  private:
+    void reload();
+    void commit(int index);
+    int step_index() const;
+
+    JobController& controller_;
+    std::string part_;
+    QLabel *title_, *note_;
+    QWidget* body_;
+    std::array<QToolButton*, 3> operations_{};
+    std::array<QLineEdit*, 6> fields_{};
+    QPushButton *base_, *remove_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,72 @@
+#include "app/shots.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QListWidget>
+#include <QPixmap>
+#include <cstdio>
+
+#include "app/panels/job_sheet.h"
+#include "app/panels/ledger.h"
+#include "app/view/viewport.h"
+#include "app/window.h"
+
+namespace anvil::app {
+
+bool wait_until_idle(Window& window, int seconds) {
+    QElapsedTimer timer;
+    timer.start();
+    do {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    } while (window.controller().is_busy() && timer.elapsed() < seconds * 1000);
+    for (int i = 0; i < 5; ++i) QApplication::processEvents(QEventLoop::AllEvents, 10);
+    return !window.controller().is_busy();
+}
+
+int take_shots(const QString& folder) {
+    if (!QDir().mkpath(folder)) {
+        std::fprintf(stderr, "clean-anvil: %s: the folder cannot be made\n", folder.toUtf8().constData());
+        return 4;
+    }
+    Window window;
+    window.show();
+    bool good = true;
+    auto shot = [&](const char* name) {
+        good = wait_until_idle(window) && good;
+        good = window.grab().save(folder + "/" + name + ".png") && good;
+    };
+    auto part_named = [&](const char* name) {
+        for (const Part& p : window.controller().job().parts)
+            if (p.name == name) return p.id;
+        return std::string();
+    };
+    shot("empty");
+
+    window.open_demo();
+    wait_until_idle(window);
+    shot("result");
+
+    window.choose_part(part_named("gland bore"));
+    shot("cutter");
+
+    window.choose_part(part_named("vent slots"));
+    window.action("see-through")->setChecked(true);
+    shot("see-through");
+    window.action("see-through")->setChecked(false);
+
+    window.open_demo_scan();
+    wait_until_idle(window);
+    Camera camera = window.viewport()->camera();
+    camera.turn = 28;
+    camera.tilt = 30;
+    window.viewport()->set_camera(camera);
+    for (int row = 0; row < window.ledger()->kinds()->count(); ++row)
+        if (window.ledger()->kinds()->item(row)->data(Qt::UserRole).toInt() == static_cast<int>(FindingKind::holes)) window.ledger()->kinds()->setCurrentRow(row);
+    window.viewport()->frame_all();
+    shot("findings");
+    if (!good) std::fprintf(stderr, "clean-anvil: some screenshots could not be made\n");
+    return good ? 0 : 4;
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,444 @@
+#include "app/view/viewport.h"
+
+#include <QDragEnterEvent>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+
+#include "app/theme.h"
+#include "app/view/horizon_dial.h"
+#include "core/job/quantity.h"
+
+namespace anvil::app {
+namespace {
+const QColor axis_colours[] = {colour::axis_x, colour::axis_y, colour::axis_z};
+constexpr Vec3 axes[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+constexpr double handle_pixels = 74;
+
+double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b) {
+    const QPointF ab = b - a;
+    const double length2 = QPointF::dotProduct(ab, ab);
+    const double t = length2 > 0 ? std::clamp(QPointF::dotProduct(p - a, ab) / length2, 0.0, 1.0) : 0.0;
+    const QPointF d = p - (a + ab * t);
+    return std::hypot(d.x(), d.y());
+}
+}  // namespace
+
+Viewport::Viewport(JobController& controller, QWidget* parent)
+    : QWidget(parent), controller_(controller), renderer_(std::make_unique<Renderer>()), dial_(new HorizonDial(this)) {
+    setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
+    setAcceptDrops(true);
+    setAccessibleName(tr("View of the model"));
+    setMinimumSize(320, 240);
+    connect(&controller_, &JobController::job_changed, this, &Viewport::refresh);
+    connect(&controller_, &JobController::evaluated, this, [this] {
+        if (!framed_ && controller_.outcome() && !controller_.outcome()->parts.empty()) {
+            frame_all();
+            framed_ = true;
+        }
+        if (controller_.job().parts.empty()) framed_ = false;
+        refresh();
+    });
+    connect(dial_, &HorizonDial::view_chosen, this, [this](double turn, double tilt) {
+        Camera c = camera_;
+        c.turn = turn;
+        c.tilt = tilt;
+        set_camera(c);
+    });
+}
+Viewport::~Viewport() = default;
+
+void Viewport::refresh() {
+    stale_ = true;
+    update();
+}
+
+void Viewport::set_chosen_part(const std::string& part) {
+    chosen_ = part;
+    refresh();
+}
+void Viewport::set_pins(std::vector<Pin> pins) {
+    pins_ = std::move(pins);
+    update();
+}
+void Viewport::set_see_through(bool on) {
+    see_through_ = on;
+    refresh();
+}
+void Viewport::set_camera(const Camera& camera) {
+    camera_ = camera;
+    dial_->set_turn(camera_.turn, camera_.tilt);
+    refresh();
+    Q_EMIT camera_changed();
+}
+void Viewport::frame_all() {
+    Camera c = camera_;
+    c.frame(scene().bounds, size());
+    set_camera(c);
+}
+void Viewport::frame_place(const Vec3& place) {
+    Camera c = camera_;
+    c.target = place;
+    c.distance = std::min(c.distance, scene().bounds.diagonal() * 0.9);
+    set_camera(c);
+}
+QPointF Viewport::pixel_of(const Vec3& place) const { return camera_.pixel(place, size()).at; }
+
+Scene Viewport::scene() const {
+    Scene scene;
+    scene.see_through = see_through_;
+    const auto outcome = controller_.outcome();
+    if (!outcome) return scene;
+    const Job& job = controller_.job();
+    auto add = [&](const ReadyMesh& ready, const Placement& placement, SceneItem::Look look, bool chosen) {
+        if (!ready.display || ready.display->triangles.empty()) return;
+        scene.items.push_back({ready.display, placement, look, chosen});
+        // Eight corners at their place: close enough for framing.
+        const Transform t = placement.transform();
+        const Box& b = ready.display->bounds;
+        for (int k = 0; k < 8; ++k)
+            scene.bounds.add(apply(t, {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
+    };
+    if (outcome->evaluation && outcome->evaluation->has_base) {
+        add(outcome->result, {}, SceneItem::Look::body, chosen_ == job.base);
+    } else if (const Part* base = job.find_part(job.base)) {
+        if (const auto ready = outcome->parts.find(base->id); ready != outcome->parts.end())
+            add(ready->second, base->placement, SceneItem::Look::body, chosen_ == job.base);
+    }
+    for (std::size_t i = 0; i < job.steps.size(); ++i) {
+        const Step& step = job.steps[i];
+        const Part* part = job.find_part(step.part);
+        const auto ready = outcome->parts.find(step.part);
+        if (!part || ready == outcome->parts.end()) continue;
+        const bool chosen = chosen_ == step.part;
+        if (!chosen && (!step.on || i >= controller_.stop_after())) continue;
+        if (!chosen && step.operation == Operation::union_of) continue;  // it is in the body already
+        using Look = SceneItem::Look;
+        const Look look = step.operation == Operation::union_of ? Look::union_of : step.operation == Operation::difference ? Look::difference : Look::intersection;
+        if (chosen || controller_.error()) add(ready->second, part->placement, look, chosen);
+    }
+    for (const Part* part : job.idle_parts())
+        if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end())
+            add(ready->second, part->placement, SceneItem::Look::idle, chosen_ == part->id);
+    return scene;
+}
+
+void Viewport::paintEvent(QPaintEvent*) {
+    const double ratio = devicePixelRatioF();
+    if (stale_ || image_.size() != size() * ratio) {
+        image_ = renderer_->render(scene(), camera_, size() * ratio, ratio);
+        stale_ = false;
+    }
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    if (image_.isNull()) {
+        painter.fillRect(rect(), colour::paper);
+        painter.setPen(colour::ink);
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, renderer_->trouble());
+    } else {
+        painter.drawImage(0, 0, image_);
+    }
+    draw_overlay(painter);
+}
+
+void Viewport::draw_overlay(QPainter& painter) const {
+    if (controller_.job().parts.empty()) {
+        draw_empty(painter);
+        return;
+    }
+    draw_handles(painter);
+    draw_pins(painter);
+}
+
+void Viewport::draw_empty(QPainter& painter) const {
+    painter.setPen(colour::ink);
+    QFont font = this->font();
+    font.setPixelSize(20);
+    font.setBold(true);
+    painter.setFont(font);
+    const QRect box = rect().adjusted(40, 0, -40, -60);
+    painter.drawText(box, Qt::AlignCenter, tr("The bench is empty"));
+    painter.setFont(this->font());
+    painter.setPen(colour::muted);
+    painter.drawText(box.adjusted(0, 70, 0, 70), Qt::AlignCenter | Qt::TextWordWrap,
+                     tr("Drop meshes here (STL, OBJ, PLY, OFF), or take Bring in above.\nThe first one becomes the base; the others wait to be combined with it."));
+}
+
+Vec3 Viewport::chosen_middle() const {
+    const Part* part = controller_.job().find_part(chosen_);
+    const auto outcome = controller_.outcome();
+    if (!part || !outcome) return {};
+    const auto ready = outcome->parts.find(chosen_);
+    if (ready == outcome->parts.end()) return part->placement.position;
+    return apply(part->placement.transform(), ready->second.display->bounds.center());
+}
+
+Viewport::Handle Viewport::handle(int axis) const {
+    const Vec3 middle = chosen_middle();
+    const double mm = camera_.mm_per_pixel(middle, size());
+    return {camera_.pixel(middle + axes[axis] * (mm * 14), size()).at, camera_.pixel(middle + axes[axis] * (mm * handle_pixels), size()).at};
+}
+
+void Viewport::draw_handles(QPainter& painter) const {
+    if (chosen_.empty() || !controller_.job().find_part(chosen_) || !controller_.outcome()) return;
+    for (int k = 0; k < 3; ++k) {
+        const auto [from, to] = handle(k);
+        const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
+        if (length < 8) continue;  // seen end on
+        const QPointF along = (to - from) / length, across(-along.y(), along.x());
+        painter.setPen(QPen(colour::paper, 5, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(from, to);
+        painter.setPen(QPen(axis_colours[k], 2.4, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(from, to);
+        // A flat tag at the end, with the axis' letter: no arrow.
+        painter.setPen(QPen(colour::panel, 1.2));
+        painter.setBrush(axis_colours[k]);
+        const QPointF tag = to + along * 9;
+        painter.drawRoundedRect(QRectF(tag.x() - 9, tag.y() - 9, 18, 18), 4, 4);
+        painter.setPen(Qt::white);
+        painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter, QString("XYZ").mid(k, 1));
+        (void)across;
+    }
+    painter.setBrush(Qt::NoBrush);
+    const QPointF at = pixel_of(chosen_middle());
+    painter.setPen(QPen(colour::fuchsia, 2));
+    painter.drawEllipse(at, 5, 5);
+}
+
+void Viewport::draw_pins(QPainter& painter) const {
+    for (const Pin& pin : pins_) {
+        const auto [at, visible] = camera_.pixel(pin.place, size());
+        if (!visible || !rect().contains(at.toPoint())) continue;
+        const QPointF head = at - QPointF(0, 24);
+        const QColor fill = pin.chosen ? colour::fuchsia : colour::brick;
+        painter.setPen(QPen(colour::paper, 4, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(at, head);
+        painter.setPen(QPen(fill, 2, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(at, head);
+        painter.setBrush(fill);
+        painter.setPen(QPen(colour::paper, 1.5));
+        const QString text = QString::number(pin.number);
+        const double w = std::max(20.0, painter.fontMetrics().horizontalAdvance(text) + 10.0);
+        const QRectF plate(head.x() - w / 2, head.y() - 10, w, 20);
+        painter.drawRoundedRect(plate, 3, 3);
+        painter.setPen(Qt::white);
+        painter.drawText(plate.adjusted(0, -1, 0, 0), Qt::AlignCenter, text);
+    }
+    painter.setBrush(Qt::NoBrush);
+}
+
+void Viewport::resizeEvent(QResizeEvent*) {
+    dial_->move(width() - dial_->width() - 12, 12);
+    refresh();
+}
+
+std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) const {
+    const auto outcome = controller_.outcome();
+    if (!outcome) return {};
+    const Job& job = controller_.job();
+    const Vec3 eye = camera_.eye(), ray = camera_.ray(at, size());
+    double best = HUGE_VAL;
+    std::string found;
+    auto probe = [&](const ReadyMesh& ready, const Placement& placement, const std::string& id, const Evaluation* evaluation) {
+        if (!ready.picker) return;
+        const Transform inverse(placement.transform().inverse());
+        const Vec3 origin = apply(inverse, eye), direction = apply(inverse, eye + ray) - origin;
+        const auto h = ready.picker->first_hit(origin, direction);
+        if (!h || h->distance >= best) return;
+        best = h->distance;
+        found = id;
+        // A face of the result belongs to the operand that it came from: only the base's own are the base.
+        if (evaluation && h->face.value() < evaluation->combined.source.size()) {
+            const std::string& part = evaluation->operand_parts[evaluation->combined.source[h->face.value()].operand];
+            if (!part.empty() && job.find_part(part)) found = part;
+        }
+    };
+    if (outcome->evaluation && outcome->evaluation->has_base) probe(outcome->result, {}, job.base, outcome->evaluation.get());
+    for (const Part* part : job.idle_parts())
+        if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end()) probe(ready->second, part->placement, part->id, nullptr);
+    // The chosen cutter is drawn over everything, so it is met first.
+    if (const Part* part = job.find_part(chosen_); part && chosen_ != job.base)
+        if (const auto ready = outcome->parts.find(chosen_); ready != outcome->parts.end()) {
+            best = HUGE_VAL;
+            std::string before = found;
+            found.clear();
+            probe(ready->second, part->placement, chosen_, nullptr);
+            if (found.empty()) found = before;
+        }
+    if (hit && best < HUGE_VAL) *hit = eye + ray * best;
+    return found;
+}
+
+int Viewport::handle_under(const QPointF& at) const {
+    if (chosen_.empty() || !controller_.job().find_part(chosen_)) return -1;
+    int best = -1;
+    double nearest = 9;
+    for (int k = 0; k < 3; ++k) {
+        const auto [from, to] = handle(k);
+        const QPointF d = to - from;
+        const double length = std::hypot(d.x(), d.y());
+        if (length < 8) continue;
+        const double distance = distance_to_segment(at, from, to + d * (18 / length));
+        if (distance < nearest) {
+            nearest = distance;
+            best = k;
+        }
+    }
+    return best;
+}
+
+void Viewport::mousePressEvent(QMouseEvent* event) {
+    if (drag_ != Drag::none) return;
+    press_ = last_ = event->position();
+    button_ = event->button();
+    if (button_ == Qt::RightButton || button_ == Qt::MiddleButton) {
+        drag_ = Drag::slide;
+        return;
+    }
+    if (button_ != Qt::LeftButton) return;
+    if (const Part* part = controller_.job().find_part(chosen_)) start_position_ = part->placement.position;
+    axis_ = handle_under(press_);
+    if (axis_ >= 0) {
+        drag_ = Drag::axis;
+        grabbed_ = chosen_middle();
+        controller_.set_dragging(true);
+        return;
+    }
+    std::optional<Vec3> hit;
+    pressed_part_ = part_under(press_, &hit);
+    if (hit) grabbed_ = *hit;
+    drag_ = Drag::press;
+}
+
+void Viewport::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF at = event->position(), by = at - last_;
+    if (drag_ == Drag::none) {
+        update_hint(at);
+        return;
+    }
+    if (drag_ == Drag::press) {
+        if ((at - press_).manhattanLength() < 4) return;
+        const bool moves = !chosen_.empty() && pressed_part_ == chosen_ && chosen_ != controller_.job().base;
+        drag_ = moves ? Drag::level : Drag::turn;
+        if (moves) controller_.set_dragging(true);
+    }
+    last_ = at;
+    Camera c = camera_;
+    switch (drag_) {
+        case Drag::turn:
+            c.orbit(by.x(), by.y());
+            set_camera(c);
+            break;
+        case Drag::slide:
+            c.slide(by.x(), by.y(), size());
+            set_camera(c);
+            break;
+        case Drag::axis: {
+            // Along the axis as it runs on the screen.
+            const double mm = camera_.mm_per_pixel(grabbed_, size());
+            const QPointF a = pixel_of(grabbed_), b = pixel_of(grabbed_ + axes[axis_] * mm * 50);
+            const QPointF d = b - a;
+            const double length2 = QPointF::dotProduct(d, d);
+            if (length2 < 1) break;
+            move_chosen(axes[axis_] * (QPointF::dotProduct(at - press_, d) / length2 * mm * 50));
+            break;
+        }
+        case Drag::level: {
+            // Parallel to the bed; where that is seen edge on, parallel to the screen.
+            const Vec3 n = std::fabs(camera_.direction().z) > 0.15 ? Vec3{0, 0, 1} : camera_.direction();
+            auto on_plane = [&](const QPointF& p) {
+                const Vec3 ray = camera_.ray(p, size());
+                const double slope = dot(n, ray);
+                return slope == 0 ? grabbed_ : camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope);
+            };
+            move_chosen(on_plane(at) - on_plane(press_));
+            break;
+        }
+        default: break;
+    }
+}
+
+void Viewport::move_chosen(const Vec3& by) {
+    Job job = controller_.job();
+    Part* part = job.find_part(chosen_);
+    if (!part) return;
+    auto to = start_position_ + by;
+    // Steps of a hundredth keep the numbers readable; typed numbers are taken as they are.
+    for (int k = 0; k < 3; ++k)
+        if (by[k] != 0) to[k] = std::round(to[k] * 100) / 100;
+    part->placement.position = to;
+    Q_EMIT hint(tr("%1 at x %2, y %3, z %4")
+                    .arg(QString::fromStdString(part->name), QString::fromStdString(format_quantity(to.x, Unit::millimetre)),
+                         QString::fromStdString(format_quantity(to.y, Unit::millimetre)), QString::fromStdString(format_quantity(to.z, Unit::millimetre))));
+    controller_.change(std::move(job), tr("move %1").arg(QString::fromStdString(part->name)), "drag");
+}
+
+void Viewport::mouseReleaseEvent(QMouseEvent* event) {
+    if (event->button() != button_) return;
+    if (drag_ == Drag::press) Q_EMIT part_clicked(pressed_part_);
+    if (drag_ == Drag::axis || drag_ == Drag::level) {
+        controller_.set_dragging(false);
+        controller_.end_merge();
+    }
+    drag_ = Drag::none;
+    button_ = Qt::NoButton;
+    update_hint(event->position());
+}
+
+void Viewport::wheelEvent(QWheelEvent* event) {
+    Camera c = camera_;
+    c.zoom(std::pow(0.999, event->angleDelta().y()), event->position(), size());
+    set_camera(c);
+    event->accept();
+}
+
+void Viewport::keyPressEvent(QKeyEvent* event) {
+    // Single letters only here, where the pointer is in the view.
+    if (event->modifiers() & ~Qt::KeypadModifier) return QWidget::keyPressEvent(event);
+    static const std::map<int, const char*> commands = {{Qt::Key_U, "union"}, {Qt::Key_D, "difference"}, {Qt::Key_I, "intersection"},
+                                                        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "on-off"}};
+    const auto at = commands.find(event->key());
+    if (at == commands.end()) return QWidget::keyPressEvent(event);
+    Q_EMIT key_command(at->second);
+}
+
+void Viewport::enterEvent(QEnterEvent*) { setFocus(Qt::MouseFocusReason); }
+
+void Viewport::update_hint(const QPointF& at) {
+    if (controller_.job().parts.empty()) {
+        Q_EMIT hint(tr("Drop meshes here, or open the demo from the find box: Ctrl+K, \"demo\"."));
+        return;
+    }
+    if (const int k = handle_under(at); k >= 0) {
+        setCursor(Qt::SizeAllCursor);
+        Q_EMIT hint(tr("Drag to move along %1.").arg(QString("xyz").mid(k, 1)));
+        return;
+    }
+    const std::string part = part_under(at);
+    if (!part.empty() && part == chosen_ && part != controller_.job().base) {
+        setCursor(Qt::SizeAllCursor);
+        Q_EMIT hint(tr("Drag to move it over the bed. U, D, I: union, difference, intersection. O: on or off."));
+        return;
+    }
+    unsetCursor();
+    if (part.empty())
+        Q_EMIT hint(tr("Drag to turn, right-drag to slide, wheel to zoom. W shows the whole, X sees through."));
+    else
+        Q_EMIT hint(tr("Click to choose %1. Drag to turn, right-drag to slide, wheel to zoom.").arg(QString::fromStdString(controller_.job().find_part(part)->name)));
+}
+
+void Viewport::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+void Viewport::dropEvent(QDropEvent* event) {
+    QStringList files;
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile()) files << url.toLocalFile();
+    event->acceptProposedAction();
+    if (!files.isEmpty()) Q_EMIT files_dropped(files);
+}
+
+}  // namespace anvil::app

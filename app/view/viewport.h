@@ -1,0 +1,97 @@
+#pragma once
+
+#include <QWidget>
+#include <optional>
+
+#include "app/job_controller.h"
+#include "app/view/camera.h"
+#include "app/view/renderer.h"
+
+namespace anvil::app {
+
+class HorizonDial;
+
+/// A place marked in the view.
+struct Pin {
+    Vec3 place;
+    int number;
+    bool chosen;
+};
+
+/// The view of the model: draws the result and the cutters, turns, slides, zooms, chooses and moves parts.
+class Viewport : public QWidget {
+    Q_OBJECT
+  public:
+    explicit Viewport(JobController& controller, QWidget* parent = nullptr);
+    ~Viewport() override;
+
+    /// The part whose step is chosen: drawn in outline, with handles; empty for none.
+    void set_chosen_part(const std::string& part);
+    void set_pins(std::vector<Pin> pins);
+    void set_see_through(bool on);
+    bool see_through() const { return see_through_; }
+    const Camera& camera() const { return camera_; }
+    void set_camera(const Camera& camera);
+    void frame_all();
+    /// Frames everything once the next result is there.
+    void frame_when_ready() { framed_ = false; }
+    void frame_place(const Vec3& place);
+    /// Where a point of the scene lies in this widget.
+    QPointF pixel_of(const Vec3& place) const;
+    Vec3 chosen_middle() const;
+
+    QSize sizeHint() const override { return {640, 520}; }
+
+  Q_SIGNALS:
+    void camera_changed();
+    void part_clicked(const std::string& part);  ///< empty: the ground
+    void hint(const QString& text);
+    void key_command(const QString& name);
+    void files_dropped(const QStringList& files);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+    void enterEvent(QEnterEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override;
+
+  private:
+    enum class Drag { none, press, turn, slide, axis, level };
+    struct Handle {
+        QPointF from, to;
+    };
+    Scene scene() const;
+    void refresh();
+    std::string part_under(const QPointF& at, std::optional<Vec3>* hit = nullptr) const;
+    Handle handle(int axis) const;
+    int handle_under(const QPointF& at) const;
+    void move_chosen(const Vec3& by);
+    void draw_overlay(QPainter& painter) const;
+    void draw_handles(QPainter& painter) const;
+    void draw_pins(QPainter& painter) const;
+    void draw_empty(QPainter& painter) const;
+    void update_hint(const QPointF& at);
+
+    JobController& controller_;
+    std::unique_ptr<Renderer> renderer_;
+    HorizonDial* dial_;
+    Camera camera_;
+    bool framed_ = false, see_through_ = false, stale_ = true;
+    QImage image_;
+    std::string chosen_;
+    std::vector<Pin> pins_;
+    Drag drag_ = Drag::none;
+    Qt::MouseButton button_ = Qt::NoButton;
+    QPointF press_, last_;
+    int axis_ = -1;
+    Vec3 grabbed_, start_position_;
+    std::string pressed_part_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,380 @@
+#include "app/window.h"
+
+#include <QAction>
+#include <QCloseEvent>
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QStandardPaths>
+#include <QVBoxLayout>
+#include <csignal>
+
+#include "app/panels/find_box.h"
+#include "app/panels/hint_line.h"
+#include "app/panels/job_sheet.h"
+#include "app/panels/ledger.h"
+#include "app/panels/step_panel.h"
+#include "app/panels/tool_row.h"
+#include "app/theme.h"
+#include "app/view/viewport.h"
+#include "core/io/mesh_file.h"
+#include "core/job/job_file.h"
+#include "demo/lantern.h"
+
+namespace anvil::app {
+namespace {
+
+QString mesh_filter() { return Window::tr("Meshes (*.stl *.obj *.ply *.off *.STL *.OBJ *.PLY *.OFF)"); }
+QString job_filter() { return Window::tr("Jobs (*.anvil)"); }
+QString autosave_folder() { return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave"; }
+
+}  // namespace
+
+Window::Window(QWidget* parent) : QMainWindow(parent) {
+    setObjectName("bench");
+    make_actions();
+    make_layout();
+    resize(1280, 800);
+
+    connect(&controller_, &JobController::job_changed, this, [this] {
+        hint_line_->clear_error();
+        if (!chosen_.empty() && !controller_.job().find_part(chosen_)) choose_part({});
+        sheet_->choose_part(chosen_);
+        refresh_actions();
+        refresh_title();
+    });
+    connect(&controller_, &JobController::inspected, this, &Window::inspect_chosen);
+    connect(&controller_, &JobController::evaluated, this, &Window::inspect_chosen);
+    connect(&controller_, &JobController::failed, this, &Window::fail);
+    connect(sheet_, &JobSheet::part_chosen, this, &Window::choose_part);
+    connect(viewport_, &Viewport::part_clicked, this, &Window::choose_part);
+    connect(viewport_, &Viewport::hint, hint_line_, &HintLine::show_hint);
+    connect(step_panel_, &StepPanel::hint, hint_line_, &HintLine::show_hint);
+    connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
+    connect(viewport_, &Viewport::key_command, this, [this](const QString& name) {
+        const std::map<QString, QString> aliases = {{"on-off", "switch"}};
+        const auto at = aliases.find(name);
+        action(at == aliases.end() ? name : at->second)->trigger();
+    });
+    connect(ledger_, &Ledger::pins_changed, this, [this] { viewport_->set_pins(ledger_->pins()); });
+    connect(ledger_, &Ledger::place_chosen, viewport_, &Viewport::frame_place);
+    connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
+        QMessageBox box(QMessageBox::Information, tr("Details"), text, QMessageBox::Ok, this);
+        box.setTextInteractionFlags(Qt::TextSelectableByMouse);
+        box.exec();
+    });
+
+    QDir().mkpath(autosave_folder());
+    autosave_file_ = autosave_folder() + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
+    connect(&autosave_timer_, &QTimer::timeout, this, &Window::autosave);
+    autosave_timer_.start(60'000);
+    refresh_actions();
+    refresh_title();
+    hint_line_->show_hint(tr("Drop meshes here, or take Bring in above."));
+    QTimer::singleShot(0, this, &Window::offer_recovery);
+}
+
+QAction* Window::add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key, const QString& tip, std::function<void()> run) {
+    auto* a = new QAction(icon_name.isEmpty() ? QIcon() : icon(icon_name), text, this);
+    a->setShortcut(key);
+    a->setToolTip(tip + (key.isEmpty() ? QString() : "  (" + key.toString(QKeySequence::NativeText) + ")"));
+    connect(a, &QAction::triggered, this, [run = std::move(run)] { run(); });
+    addAction(a);
+    actions_[name] = a;
+    return a;
+}
+
+void Window::make_actions() {
+    add_action("bring-in", tr("Meshes"), "bring-in", QKeySequence("Ctrl+B"), tr("Bring meshes onto the bench: STL, OBJ, PLY, OFF"), [this] { bring_in(); });
+    add_action("open", tr("Open job"), "open-job", QKeySequence::Open, tr("Open a saved job"), [this] { open_job(); });
+    add_action("save", tr("Save job"), "save-job", QKeySequence::Save, tr("Save the job: parts, steps and places"), [this] { save(false); });
+    add_action("save-as", tr("Save job as"), "save-job", QKeySequence("Ctrl+Shift+S"), tr("Save the job under another name"), [this] { save(true); });
+    add_action("union", tr("Union"), "union", {}, tr("Join the chosen part to the body (U in the view)"), [this] { apply_operation(Operation::union_of); });
+    add_action("difference", tr("Difference"), "difference", {}, tr("Take the chosen part away from the body (D in the view)"), [this] { apply_operation(Operation::difference); });
+    add_action("intersection", tr("Intersection"), "intersection", {}, tr("Keep what the body and the chosen part share (I in the view)"), [this] { apply_operation(Operation::intersection); });
+    add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"), [this] { step_panel_->toggle(); });
+    add_action("remove", tr("Remove part"), "remove", QKeySequence::Delete, tr("Take the chosen part and its step out of the job"), [this] { step_panel_->remove(); });
+    add_action("undo", tr("Undo"), "undo", QKeySequence::Undo, tr("Undo"), [this] { controller_.undo(); });
+    add_action("redo", tr("Redo"), "redo", QKeySequence::Redo, tr("Redo"), [this] { controller_.redo(); });
+    add_action("whole", tr("Whole"), "whole", {}, tr("Show the whole of it (W in the view)"), [this] { viewport_->frame_all(); });
+    auto* through = add_action("see-through", tr("See through"), "see-through", {}, tr("See through the body (X in the view)"), [] {});
+    through->setCheckable(true);
+    connect(through, &QAction::toggled, this, [this](bool on) { viewport_->set_see_through(on); });
+    add_action("next-place", tr("Next place"), "next-place", QKeySequence("F4"), tr("Go to the next place of the chosen finding"), [this] { ledger_->step(1); });
+    add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"), tr("Write the result: STL, OBJ, PLY, OFF"), [this] {
+        const QString file = QFileDialog::getSaveFileName(this, tr("Export the result"), {}, mesh_filter());
+        if (!file.isEmpty()) export_to(file);
+    });
+    add_action("find", tr("Find a tool"), {}, QKeySequence("Ctrl+K"), tr("Find a tool"), [this] { find_box_->setFocus(Qt::ShortcutFocusReason); });
+    add_action("demo", tr("Demo: signal lantern"), "demo", {}, tr("Open the demonstration job"), [this] { open_demo(); });
+    add_action("demo-scan", tr("Demo: scanned bracket"), "demo", {}, tr("Bring in a badly scanned bracket to inspect"), [this] { open_demo_scan(); });
+}
+
+void Window::make_layout() {
+    auto* all = new QWidget;
+    auto* column = new QVBoxLayout(all);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    tools_ = new ToolRow;
+    auto list = [this](std::initializer_list<const char*> names) {
+        QList<QAction*> out;
+        for (const char* n : names) out << actions_[n];
+        return out;
+    };
+    tools_->add_group(tr("Bring in"), list({"bring-in", "open", "save"}));
+    tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "switch"}));
+    tools_->add_group(tr("Look"), list({"whole", "see-through", "next-place"}));
+    tools_->add_group(tr("Change of mind"), list({"undo", "redo"}));
+    tools_->add_group(tr("Deliver"), list({"export"}));
+    find_box_ = new FindBox;
+    tools_->add_end(find_box_);
+    const std::pair<const char*, QString> found[] = {
+        {"bring-in", tr("import, open or load meshes")}, {"open", tr("load a saved job")},       {"save", tr("keep the job")},
+        {"save-as", tr("keep a copy under a new name")}, {"union", tr("join, add together")},    {"difference", tr("cut, take away, drill")},
+        {"intersection", tr("keep what both share")},    {"switch", tr("mute a step for now")},  {"remove", tr("delete a part and its step")},
+        {"undo", tr("take the last change back")},       {"redo", tr("do it again")},            {"whole", tr("frame everything, fit the view")},
+        {"see-through", tr("look inside the body")},     {"next-place", tr("step through findings")}, {"export", tr("write the result for printing")},
+        {"demo", tr("an example job")},                  {"demo-scan", tr("an example with every kind of defect")}};
+    for (const auto& [name, words] : found) find_box_->add(actions_[name], words);
+    column->addWidget(tools_);
+
+    auto* middle = new QHBoxLayout;
+    middle->setSpacing(0);
+    auto* left = new QWidget;
+    left->setObjectName("sheetPanel");
+    left->setAttribute(Qt::WA_StyledBackground);
+    left->setFixedWidth(296);
+    auto* left_column = new QVBoxLayout(left);
+    left_column->setContentsMargins(0, 0, 1, 0);
+    left_column->setSpacing(0);
+    sheet_ = new JobSheet(controller_);
+    step_panel_ = new StepPanel(controller_);
+    left_column->addWidget(sheet_, 1);
+    auto* rule = new QWidget;
+    rule->setObjectName("groupRule");
+    rule->setAttribute(Qt::WA_StyledBackground);
+    rule->setFixedHeight(1);
+    left_column->addWidget(rule);
+    left_column->addWidget(step_panel_);
+    viewport_ = new Viewport(controller_);
+    auto* right = new QWidget;
+    right->setObjectName("ledgerPanel");
+    right->setAttribute(Qt::WA_StyledBackground);
+    right->setFixedWidth(268);
+    auto* right_column = new QVBoxLayout(right);
+    right_column->setContentsMargins(1, 0, 0, 0);
+    ledger_ = new Ledger(controller_);
+    right_column->addWidget(ledger_);
+    middle->addWidget(left);
+    middle->addWidget(viewport_, 1);
+    middle->addWidget(right);
+    column->addLayout(middle, 1);
+    hint_line_ = new HintLine(controller_);
+    column->addWidget(hint_line_);
+    setCentralWidget(all);
+}
+
+void Window::refresh_actions() {
+    const Job& job = controller_.job();
+    const bool any = !job.parts.empty(), operand = !chosen_.empty() && job.find_part(chosen_) && chosen_ != job.base;
+    for (const char* name : {"union", "difference", "intersection"}) actions_[name]->setEnabled(operand);
+    const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
+    actions_["switch"]->setEnabled(step);
+    actions_["remove"]->setEnabled(!chosen_.empty());
+    for (const char* name : {"save", "save-as", "whole", "see-through", "export", "next-place"}) actions_[name]->setEnabled(any);
+    const History& h = controller_.history();
+    actions_["undo"]->setEnabled(h.can_undo());
+    actions_["redo"]->setEnabled(h.can_redo());
+    actions_["undo"]->setToolTip(h.can_undo() ? tr("Undo: %1  (Ctrl+Z)").arg(QString::fromStdString(h.undo_name())) : tr("Nothing to undo"));
+    actions_["redo"]->setToolTip(h.can_redo() ? tr("Redo: %1  (%2)").arg(QString::fromStdString(h.redo_name()), QKeySequence(QKeySequence::Redo).toString()) : tr("Nothing to redo"));
+}
+
+void Window::refresh_title() {
+    const QString name = controller_.file().isEmpty() ? tr("new job") : QFileInfo(controller_.file()).fileName();
+    setWindowTitle(QString("%1%2 – Clean Anvil").arg(name, controller_.history().is_changed() ? " *" : ""));
+}
+
+void Window::choose_part(const std::string& part) {
+    chosen_ = part;
+    sheet_->choose_part(part);
+    step_panel_->set_part(part);
+    viewport_->set_chosen_part(part);
+    refresh_actions();
+    inspect_chosen();
+}
+
+/// The ledger speaks of the result; of a waiting part where one is chosen.
+void Window::inspect_chosen() {
+    const Job& job = controller_.job();
+    const auto idle = job.idle_parts();
+    const auto waits = std::find_if(idle.begin(), idle.end(), [&](const Part* p) { return p->id == chosen_; });
+    if (waits != idle.end()) {
+        if (const auto outcome = controller_.outcome())
+            if (const auto ready = outcome->parts.find(chosen_); ready != outcome->parts.end() && ready->second.inspection) {
+                ledger_->show_inspection(ready->second.inspection, QString::fromStdString((*waits)->name));
+                return;
+            }
+    }
+    ledger_->show_inspection(controller_.inspection(), tr("The result"));
+}
+
+void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }
+
+void Window::fail(const Error& error) { hint_line_->show_error(error); }
+
+void Window::open_files(const QStringList& files) {
+    QStringList meshes;
+    for (const QString& file : files) {
+        if (!file.endsWith(".anvil", Qt::CaseInsensitive)) {
+            meshes << file;
+            continue;
+        }
+        auto job = read_job(file.toStdString());
+        if (!job) {
+            fail(job.error());
+            return;
+        }
+        if (!may_leave()) return;
+        choose_part({});
+        controller_.open(std::move(*job), file);
+    }
+    if (meshes.isEmpty()) return;
+    // All or nothing: a file that cannot be read leaves the job as it was.
+    Job job = controller_.job();
+    std::string last;
+    for (const QString& file : meshes) {
+        auto mesh = read_mesh(file.toStdString());
+        if (!mesh) {
+            fail(mesh.error());
+            return;
+        }
+        if (mesh->empty()) {
+            fail({ErrorCode::bad_count, "there are no faces in it", file.toStdString()});
+            return;
+        }
+        last = job.add_part(QFileInfo(file).completeBaseName().toStdString(), std::make_shared<const Mesh>(welded(*mesh)));
+    }
+    controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName()) : tr("bring in %n mesh(es)", nullptr, static_cast<int>(meshes.size())));
+    choose_part(last);
+    viewport_->frame_when_ready();
+}
+
+void Window::open_demo() {
+    if (!may_leave()) return;
+    choose_part({});
+    controller_.open(demo::lantern_job(), {});
+    viewport_->frame_when_ready();
+}
+
+void Window::open_demo_scan() {
+    Job job;
+    job.add_part("scanned bracket", std::make_shared<const Mesh>(demo::scanned_bracket()));
+    if (!may_leave()) return;
+    choose_part({});
+    controller_.open(std::move(job), {});
+    viewport_->frame_when_ready();
+}
+
+void Window::bring_in() {
+    const QStringList files = QFileDialog::getOpenFileNames(this, tr("Bring in meshes"), {}, mesh_filter());
+    if (!files.isEmpty()) open_files(files);
+}
+
+void Window::open_job() {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open a job"), {}, job_filter());
+    if (!file.isEmpty()) open_files({file});
+}
+
+bool Window::save(bool as) {
+    QString file = as ? QString() : controller_.file();
+    if (file.isEmpty()) {
+        file = QFileDialog::getSaveFileName(this, tr("Save the job"), {}, job_filter());
+        if (file.isEmpty()) return false;
+        if (!file.endsWith(".anvil")) file += ".anvil";
+    }
+    if (!controller_.save(file)) return false;
+    QFile::remove(autosave_file_);
+    hint_line_->show_hint(tr("Saved to %1.").arg(file));
+    return true;
+}
+
+bool Window::export_to(const QString& file) {
+    const auto outcome = controller_.outcome();
+    if (controller_.error()) {
+        fail(*controller_.error());
+        return false;
+    }
+    if (!outcome || !outcome->evaluation || controller_.is_busy()) {
+        fail({ErrorCode::cannot_write, "the result is still being worked out; try again when it is shown", file.toStdString()});
+        return false;
+    }
+    if (auto written = write_mesh(outcome->evaluation->combined.mesh, file.toStdString()); !written) {
+        fail(written.error());
+        return false;
+    }
+    hint_line_->clear_error();
+    hint_line_->show_hint(tr("Exported %1 faces to %2.").arg(outcome->evaluation->combined.mesh.faces.size()).arg(file));
+    return true;
+}
+
+bool Window::may_leave() {
+    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return true;
+    QMessageBox box(QMessageBox::Question, tr("Unsaved job"), tr("The job has changes that are not saved."), QMessageBox::NoButton, this);
+    QAbstractButton* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
+    QAbstractButton* drop = box.addButton(tr("Drop changes"), QMessageBox::DestructiveRole);
+    box.addButton(tr("Go back"), QMessageBox::RejectRole);
+    box.setDefaultButton(qobject_cast<QPushButton*>(keep));
+    box.exec();
+    if (box.clickedButton() == keep) return save(false);
+    return box.clickedButton() == drop;
+}
+
+void Window::closeEvent(QCloseEvent* event) {
+    if (!may_leave()) {
+        event->ignore();
+        return;
+    }
+    controller_.stop();
+    QFile::remove(autosave_file_);
+    event->accept();
+}
+
+void Window::autosave() {
+    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return;
+    if (auto saved = write_job(controller_.job(), autosave_file_.toStdString()); !saved) fail(saved.error());
+}
+
+/// Copies whose program is gone were left by a crash.
+void Window::offer_recovery() {
+    for (const QFileInfo& file : QDir(autosave_folder()).entryInfoList({"*.anvil"}, QDir::Files, QDir::Time)) {
+        const auto pid = file.completeBaseName().toLongLong();
+        if (pid <= 0 || ::kill(static_cast<pid_t>(pid), 0) == 0) continue;
+        QMessageBox box(QMessageBox::Question, tr("A job was left unsaved"),
+                        tr("The program ended before a job was saved, on %1.").arg(QLocale().toString(file.lastModified(), QLocale::ShortFormat)), QMessageBox::NoButton, this);
+        QAbstractButton* open = box.addButton(tr("Open it"), QMessageBox::AcceptRole);
+        QAbstractButton* drop = box.addButton(tr("Delete it"), QMessageBox::DestructiveRole);
+        box.addButton(tr("Later"), QMessageBox::RejectRole);
+        box.exec();
+        if (box.clickedButton() == open) {
+            auto job = read_job(file.filePath().toStdString());
+            if (!job) {
+                fail(job.error());
+            } else {
+                controller_.open({}, {});
+                controller_.change(std::move(*job), tr("recover the unsaved job"));
+                viewport_->frame_when_ready();
+                QFile::remove(file.filePath());
+            }
+        } else if (box.clickedButton() == drop) {
+            QFile::remove(file.filePath());
+        }
+        return;
+    }
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,77 @@
+#pragma once
+
+#include <QMainWindow>
+#include <QTimer>
+#include <functional>
+#include <map>
+
+#include "app/job_controller.h"
+
+namespace anvil::app {
+
+class HintLine;
+class JobSheet;
+class Ledger;
+class StepPanel;
+class ToolRow;
+class FindBox;
+class Viewport;
+
+/// The one window: tool row, job sheet, view, ledger, hint line.
+class Window : public QMainWindow {
+    Q_OBJECT
+  public:
+    explicit Window(QWidget* parent = nullptr);
+
+    /// Jobs are opened in place of the present one, meshes are brought in beside what is there. What cannot be read is
+    /// said in the hint line, and the job stays as it was.
+    void open_files(const QStringList& files);
+    void open_demo();
+    void open_demo_scan();
+    void choose_part(const std::string& part);
+
+    JobController& controller() { return controller_; }
+    Viewport* viewport() const { return viewport_; }
+    JobSheet* job_sheet() const { return sheet_; }
+    StepPanel* step_panel() const { return step_panel_; }
+    Ledger* ledger() const { return ledger_; }
+    HintLine* hint_line() const { return hint_line_; }
+    FindBox* find_box() const { return find_box_; }
+    QAction* action(const QString& name) const { return actions_.at(name); }
+    /// Writes the result, as `deliver` would; false, after saying why, where that went wrong.
+    bool export_to(const QString& file);
+
+  protected:
+    void closeEvent(QCloseEvent*) override;
+
+  private:
+    QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key, const QString& tip, std::function<void()> run);
+    void make_actions();
+    void make_layout();
+    void refresh_actions();
+    void refresh_title();
+    void inspect_chosen();
+    void apply_operation(Operation operation);
+    void bring_in();
+    void open_job();
+    bool save(bool as);
+    bool may_leave();
+    void autosave();
+    void offer_recovery();
+    void fail(const Error& error);
+
+    JobController controller_;
+    std::map<QString, QAction*> actions_;
+    ToolRow* tools_ = nullptr;
+    JobSheet* sheet_ = nullptr;
+    StepPanel* step_panel_ = nullptr;
+    Viewport* viewport_ = nullptr;
+    Ledger* ledger_ = nullptr;
+    HintLine* hint_line_ = nullptr;
+    FindBox* find_box_ = nullptr;
+    QTimer autosave_timer_;
+    QString autosave_file_;
+    std::string chosen_;
+};
+
+}  // namespace anvil::app
