@@ -48,7 +48,11 @@ void JobController::open(Job job, const QString& file) {
     history_ = History(std::move(job));
     file_ = file;
     stop_after_ = ~std::size_t{0};
+    outcome_ = nullptr;
+    inspection_ = nullptr;
+    error_.reset();
     Q_EMIT job_changed();
+    Q_EMIT inspected();
     schedule();
 }
 
@@ -104,12 +108,20 @@ void JobController::start() {
         for (const Part& part : job.parts) {
             const auto known = ready_.find(part.id);
             ready[part.id] = known != ready_.end() && known->second.mesh == part.mesh ? known->second : make_ready(part.mesh);
+            if (!(ready[part.id].inspected_at == part.placement)) {
+                ready[part.id].inspection = nullptr;
+                ready[part.id].inspected_at = part.placement;
+            }
         }
-        for (const Part* idle : job.idle_parts()) {
-            ReadyMesh& r = ready[idle->id];
-            if (r.inspection) continue;
-            if (auto inspection = inspect(*idle->mesh, *progress)) r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
-        }
+        auto inspect_part = [&](const Part& part) {
+            ReadyMesh& r = ready[part.id];
+            if (r.inspection) return;
+            if (auto inspection = inspect(part.placed(), *progress)) r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
+        };
+        // Waiting parts are looked at one by one; where a step fails, so are all, to show which and why.
+        for (const Part* idle : job.idle_parts()) inspect_part(*idle);
+        if (!evaluation && !evaluation.error().is_cancel())
+            for (const Part& part : job.parts) inspect_part(part);
         ready_ = ready;
         outcome->parts = std::move(ready);
         if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end()) outcome->base_measures = base->second.measures;

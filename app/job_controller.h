@@ -19,7 +19,8 @@ struct ReadyMesh {
     std::shared_ptr<const Measures> measures;
     std::shared_ptr<const DisplayMesh> display;
     std::shared_ptr<const Picker> picker;
-    std::shared_ptr<const Inspection> inspection;  ///< for parts that wait on the bench
+    std::shared_ptr<const Inspection> inspection;  ///< of parts that wait on the bench or made a step fail, at their place
+    Placement inspected_at;
 };
 
 /// A finished evaluation, all values, ready to show.

@@ -47,6 +47,8 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         sheet_->choose_part(chosen_);
         refresh_actions();
         refresh_title();
+        hint_line_->show_hint(controller_.job().parts.empty() ? tr("Drop meshes here, or take Bring in above.")
+                                                              : tr("Drag to turn, right-drag to slide, wheel to zoom; click a part to choose it."));
     });
     connect(&controller_, &JobController::inspected, this, &Window::inspect_chosen);
     connect(&controller_, &JobController::evaluated, this, &Window::inspect_chosen);
@@ -208,19 +210,28 @@ void Window::choose_part(const std::string& part) {
     inspect_chosen();
 }
 
-/// The ledger speaks of the result; of a waiting part where one is chosen.
+/// The ledger speaks of the result; of a waiting part where one is chosen; and where a step fails, of the part that
+/// is chosen or else of the one that made it fail.
 void Window::inspect_chosen() {
     const Job& job = controller_.job();
-    const auto idle = job.idle_parts();
-    const auto waits = std::find_if(idle.begin(), idle.end(), [&](const Part* p) { return p->id == chosen_; });
-    if (waits != idle.end()) {
-        if (const auto outcome = controller_.outcome())
-            if (const auto ready = outcome->parts.find(chosen_); ready != outcome->parts.end() && ready->second.inspection) {
-                ledger_->show_inspection(ready->second.inspection, QString::fromStdString((*waits)->name));
-                return;
+    const auto outcome = controller_.outcome();
+    std::string about;
+    if (const auto idle = job.idle_parts(); std::any_of(idle.begin(), idle.end(), [&](const Part* p) { return p->id == chosen_; })) about = chosen_;
+    if (controller_.error()) {
+        about = chosen_;
+        if (about.empty())
+            for (std::size_t i = 0; i <= job.steps.size(); ++i) {
+                const std::string place = i == 0 ? "base (" : "step " + std::to_string(i) + " (";
+                if (controller_.error()->place.starts_with(place)) about = i == 0 ? job.base : job.steps[i - 1].part;
             }
     }
-    ledger_->show_inspection(controller_.inspection(), tr("The result"));
+    const Part* part = job.find_part(about);
+    if (part && outcome)
+        if (const auto ready = outcome->parts.find(about); ready != outcome->parts.end() && ready->second.inspection) {
+            ledger_->show_inspection(ready->second.inspection, QString::fromStdString(part->name));
+            return;
+        }
+    ledger_->show_inspection(controller_.inspection(), job.steps.empty() && part == nullptr && job.find_part(job.base) ? QString::fromStdString(job.find_part(job.base)->name) : tr("The result"));
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }
@@ -259,7 +270,7 @@ void Window::open_files(const QStringList& files) {
         }
         last = job.add_part(QFileInfo(file).completeBaseName().toStdString(), std::make_shared<const Mesh>(welded(*mesh)));
     }
-    controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName()) : tr("bring in %n mesh(es)", nullptr, static_cast<int>(meshes.size())));
+    controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName()) : tr("bring in %1 meshes").arg(meshes.size()));
     choose_part(last);
     viewport_->frame_when_ready();
 }

@@ -78,18 +78,48 @@ Mesh vent_slots() {
     return out;
 }
 
-/// Splits every face in four, `levels` times, in its own plane.
-Mesh refined(Mesh mesh, int levels) {
-    for (; levels > 0; --levels) {
+/// Splits edges longer than `longest` in their middles until none is left. An edge is split or not for both of its
+/// faces alike, so a closed mesh stays closed.
+Mesh refined(Mesh mesh, double longest) {
+    for (bool any = true; any;) {
+        any = false;
         Mesh finer;
+        auto add = [&](const Vec3& a, const Vec3& b, const Vec3& c) {
+            Triangle t;
+            for (std::size_t k = 0; k < 3; ++k) t[k] = finer.points.push_back(k == 0 ? a : k == 1 ? b : c);
+            finer.faces.push_back(t);
+        };
         for (FaceId f : ids<FaceId>(mesh.faces.size())) {
-            const Vec3 a = mesh.corner(f, 0), b = mesh.corner(f, 1), c = mesh.corner(f, 2);
-            const Vec3 ab = (a + b) * 0.5, bc = (b + c) * 0.5, ca = (c + a) * 0.5;
-            const Vec3 parts[4][3] = {{a, ab, ca}, {ab, b, bc}, {ca, bc, c}, {ab, bc, ca}};
-            for (const auto& part : parts) {
-                Triangle t;
-                for (std::size_t k = 0; k < 3; ++k) t[k] = finer.points.push_back(part[k]);
-                finer.faces.push_back(t);
+            Vec3 p[3], middle[3];
+            bool split[3];
+            int splits = 0;
+            for (int k = 0; k < 3; ++k) {
+                p[k] = mesh.corner(f, k);
+                const Vec3& q = mesh.corner(f, (k + 1) % 3);
+                middle[k] = (p[k] + q) * 0.5;
+                split[k] = norm(q - p[k]) > longest;
+                splits += split[k];
+            }
+            any = any || splits > 0;
+            // Turn the face so that the odd edge out comes first.
+            int o = 0;
+            for (int k = 0; k < 3; ++k)
+                if (split[k] == (splits == 1)) o = k;
+            const int u = (o + 1) % 3, v = (o + 2) % 3;
+            if (splits == 0) {
+                add(p[0], p[1], p[2]);
+            } else if (splits == 1) {
+                add(p[o], middle[o], p[v]);
+                add(middle[o], p[u], p[v]);
+            } else if (splits == 2) {
+                add(middle[u], p[v], middle[v]);
+                add(p[o], p[u], middle[u]);
+                add(p[o], middle[u], middle[v]);
+            } else {
+                add(p[0], middle[0], middle[2]);
+                add(middle[0], p[1], middle[1]);
+                add(middle[2], middle[1], p[2]);
+                add(middle[0], middle[1], middle[2]);
             }
         }
         mesh = welded(finer);
@@ -121,9 +151,9 @@ Job lantern_job() {
 Mesh scanned_bracket() {
     // The bracket as it once was: an angle with a rib, its surface rippled by the scanner.
     const Point2 outline[] = {{0, 0}, {60, 0}, {60, 6}, {14, 6}, {6, 14}, {6, 40}, {0, 40}};
-    Mesh mesh = refined(make_prism(outline, 0, 24), 4);
+    Mesh mesh = refined(make_prism(outline, 0, 24), 2.2);
     std::mt19937 random(7);
-    std::uniform_real_distribution<double> ripple(-0.12, 0.12);
+    std::uniform_real_distribution<double> ripple(-0.06, 0.06);
     for (Vec3& p : mesh.points) p = p + Vec3{ripple(random), ripple(random), ripple(random)};
 
     // What the scan did to it.

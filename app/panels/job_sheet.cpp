@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "app/words.h"
 
 namespace anvil::app {
 namespace {
@@ -247,7 +248,7 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent) : QWidget(parent)
     auto update_note = [this, note] {
         const Job& job = controller_.job();
         note->setText(job.parts.empty() ? tr("Empty: drop meshes on the bench, or take Bring in.")
-                                        : tr("%1 · %n step(s)", nullptr, static_cast<int>(job.steps.size())).arg(controller_.file().isEmpty() ? tr("not saved yet") : controller_.file().section('/', -1)));
+                                        : tr("%1 · %2").arg(controller_.file().isEmpty() ? tr("not saved yet") : controller_.file().section('/', -1), counted(job.steps.size(), tr("step"), tr("steps"))));
     };
     connect(&controller_, &JobController::job_changed, this, update_note);
     update_note();

@@ -9,6 +9,7 @@
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "app/words.h"
 
 namespace anvil::app {
 namespace {
@@ -31,12 +32,12 @@ class KindDelegate : public QStyledItemDelegate {
         painter->drawLine(r.bottomLeft(), r.bottomRight());
         QFont bold = option.font;
         bold.setBold(true);
-        painter->setFont(bold);
-        painter->setPen(colour::brick);
+        painter->setFont(count > 0 ? bold : option.font);
+        painter->setPen(count > 0 ? colour::brick : colour::pine);
         const QString number = QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
         painter->drawText(QRect(r.left() + 10, r.top(), 56, r.height()), Qt::AlignVCenter | Qt::AlignRight, number);
         painter->setFont(option.font);
-        painter->setPen(colour::ink);
+        painter->setPen(count > 0 ? colour::ink : colour::muted);
         painter->drawText(r.adjusted(76, 0, -4, 0), Qt::AlignVCenter | Qt::AlignLeft, index.data(Qt::DisplayRole).toString());
         painter->restore();
     }
@@ -146,25 +147,29 @@ void Ledger::reload() {
         mark = "verdict-caution";
     } else if (inspection_->print_ready) {
         const auto shells = inspection_->measures.shells;
-        sentence = tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %n shell(s).", nullptr, static_cast<int>(shells)).arg(subject_);
+        sentence = tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %2.").arg(subject_, counted(shells, tr("shell"), tr("shells")));
         mark = "verdict-sound";
     } else {
-        sentence = tr("<b>Not print-ready.</b> %1 is %2; %n kind(s) of finding, see below.", nullptr,
-                      static_cast<int>(std::count_if(inspection_->counts.begin(), inspection_->counts.end(), [](std::size_t n) { return n > 0; })))
-                       .arg(subject_, inspection_->closed ? tr("closed") : tr("open"));
+        const auto kinds = static_cast<std::size_t>(std::count_if(inspection_->counts.begin(), inspection_->counts.end(), [](std::size_t n) { return n > 0; }));
+        sentence = tr("<b>Not print-ready.</b> %1 is %2 and has %3 of finding.")
+                       .arg(subject_, inspection_->closed ? tr("closed") : tr("open"), counted(kinds, tr("kind"), tr("kinds")));
         mark = "verdict-fault";
-        for (int k = 0; k < finding_kinds; ++k) {
-            const auto n = inspection_->counts[static_cast<std::size_t>(k)];
-            if (n == 0) continue;
-            const FindingWords w = words_of(static_cast<FindingKind>(k));
-            auto* item = new QListWidgetItem(n == 1 ? w.one : w.many, kinds_);
-            item->setData(Qt::UserRole, k);
-            item->setData(Qt::UserRole + 1, static_cast<int>(n));
-            item->setData(Qt::AccessibleTextRole, QString("%1 %2").arg(n).arg(n == 1 ? w.one : w.many));
-            item->setToolTip(w.meaning);
-            if (k == chosen) kinds_->setCurrentItem(item);
-        }
     }
+    // What was found comes first; what was looked for and not found follows, so that the checks can be seen.
+    if (inspection_ && !inspection_->mesh.empty())
+        for (const bool found : {true, false})
+            for (int k = 0; k < finding_kinds; ++k) {
+                const auto n = inspection_->counts[static_cast<std::size_t>(k)];
+                if ((n > 0) != found) continue;
+                const FindingWords w = words_of(static_cast<FindingKind>(k));
+                auto* item = new QListWidgetItem(n == 1 ? w.one : w.many, kinds_);
+                item->setData(Qt::UserRole, k);
+                item->setData(Qt::UserRole + 1, static_cast<int>(n));
+                item->setData(Qt::AccessibleTextRole, counted(n, w.one, w.many));
+                item->setToolTip(w.meaning);
+                if (!found) item->setFlags(Qt::ItemIsEnabled);
+                if (found && k == chosen) kinds_->setCurrentItem(item);
+            }
     kinds_->blockSignals(false);
     verdict_->setText(sentence);
     mark_->setPixmap(icon(mark).pixmap(30, 30));
@@ -176,12 +181,13 @@ void Ledger::choose_kind() {
     places_.clear();
     at_ = -1;
     QString meaning;
-    if (inspection_ && kinds_->currentItem()) {
+    const bool chosen = inspection_ && kinds_->currentItem() && kinds_->currentItem()->data(Qt::UserRole + 1).toInt() > 0;
+    if (chosen) {
         const auto kind = static_cast<FindingKind>(kinds_->currentItem()->data(Qt::UserRole).toInt());
         for (const Finding& f : inspection_->findings)
             if (f.kind == kind) places_.push_back(&f);
         meaning = words_of(kind).meaning;
-    } else if (kinds_->count() > 0) {
+    } else if (inspection_ && !inspection_->findings.empty()) {
         meaning = tr("Choose a line to see its places pinned in the view.");
     }
     meaning_->setText(meaning);
@@ -232,7 +238,7 @@ void Ledger::reload_measures() {
     static const Measures none;
     const Measures& b = before ? *before : none;
     measures_->setText("<table width='100%' cellspacing='0' cellpadding='2'>" + row(tr("size"), {}, now.triangles ? ::anvil::app::size(now.bounds) : tr("none")) +
-                       row(tr("volume"), was(volume(b.volume)), volume(now.volume)) + row(tr("area"), was(area(b.area)), area(now.area)) +
+                       row(tr("volume"), inspection_->closed ? was(volume(b.volume)) : QString(), inspection_->closed ? volume(now.volume) : tr("none: it is open")) + row(tr("area"), was(area(b.area)), area(now.area)) +
                        row(tr("faces"), was(whole(b.triangles)), whole(now.triangles)) + row(tr("points"), was(whole(b.vertices)), whole(now.vertices)) +
                        row(tr("shells"), was(whole(b.shells)), whole(now.shells)) + "</table>");
 }

@@ -44,6 +44,18 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         places.push_back("step " + std::to_string(i + 1) + " (" + part->name + ")");
     }
 
+    // Without a step there is nothing to combine: the base is the result as it is, sound or not.
+    if (taken.empty()) {
+        out.combined.mesh = welded(base->placed());
+        for (FaceId f : ids<FaceId>(out.combined.mesh.faces.size())) out.combined.source.push_back({0, f, false});
+        out.operand_parts = {base->id};
+        out.combined.empty = out.combined.mesh.empty();
+        if (out.combined.empty) out.combined.reason = "The base has no faces.";
+        const double volume = signed_volume(out.combined.mesh);
+        for (StepOutcome& outcome : out.steps) outcome.volume_before = outcome.volume_after = volume;
+        return out;
+    }
+
     // Reuse what was arranged last where it holds every operand that is wanted now.
     auto find = [&](const Operand& o) { return std::find(operands_.begin(), operands_.end(), o); };
     out.reused_arrangement = prepared_ && std::all_of(wanted.begin(), wanted.end(), [&](const Operand& o) { return find(o) != operands_.end(); });

@@ -1,0 +1,179 @@
+// The program itself, run as a user runs it: arguments, exit statuses, what is written and what is not.
+#include <nlohmann/json.hpp>
+
+#include "core/io/mesh_file.h"
+#include "core/job/job_file.h"
+#include "demo/lantern.h"
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+using nlohmann::json;
+
+namespace {
+
+struct Ran {
+    int status;
+    std::string out, err;
+};
+
+class Bench {
+  public:
+    Bench() {
+        REQUIRE(write_mesh(make_box({0, 0, 0}, {4, 4, 4}), path("a.stl")));
+        REQUIRE(write_mesh(make_box({2, 2, 2}, {6, 6, 6}), path("b.ply")));
+        REQUIRE(write_mesh(make_box({9, 9, 9}, {10, 10, 10}), path("far.obj")));
+        Mesh open = make_box({0, 0, 0}, {4, 4, 4});
+        open.faces.raw().pop_back();
+        REQUIRE(write_mesh(open, path("open.off")));
+    }
+    std::string path(const std::string& name) const { return (folder_ / name).string(); }
+    Ran run(const std::string& arguments) const {
+        const std::string command = "cd " + folder_.path().string() + " && " ANVIL_CLI " " + arguments + " >out.txt 2>err.txt";
+        const int status = std::system(command.c_str());
+        return {WEXITSTATUS(status), read_bytes(folder_ / "out.txt"), read_bytes(folder_ / "err.txt")};
+    }
+    bool exists(const std::string& name) const { return std::filesystem::exists(folder_ / name); }
+    json report(const std::string& name) const { return json::parse(read_bytes(folder_ / name)); }
+
+  private:
+    TempFolder folder_;
+};
+
+}  // namespace
+
+TEST_CASE("combine writes the result and a report of it") {
+    const Bench bench;
+    for (const auto& [operation, volume] : {std::pair("union", 120.0), {"difference", 56.0}, {"intersection", 8.0}}) {
+        const Ran r = bench.run(std::string("combine ") + operation + " a.stl b.ply -o out.off --json report.json");
+        INFO(r.err);
+        CHECK(r.status == 0);
+        const json j = bench.report("report.json");
+        CHECK(j["operation"] == operation);
+        CHECK(j["empty"] == false);
+        CHECK(j["seconds"].get<double>() >= 0);
+        CHECK(j["messages"].is_array());
+        CHECK(j["result"]["volume"].get<double>() == Approx(volume));
+        CHECK(j["result"]["print_ready"] == true);
+        CHECK(j["result"]["findings"]["open_edges"] == 0);
+        CHECK(j["result"]["file"] == "out.off");
+        CHECK(j["result"]["bounds"].size() == 2);
+        CHECK(signed_volume(*read_mesh(bench.path("out.off"))) == Approx(volume));
+    }
+}
+
+TEST_CASE("combine takes more than two operands, and every ending") {
+    const Bench bench;
+    for (const char* ending : {"stl", "obj", "ply", "off"}) {
+        const std::string out = std::string("out.") + ending;
+        CHECK(bench.run("combine union a.stl b.ply far.obj -o " + out).status == 0);
+        CHECK(signed_volume(*read_mesh(bench.path(out))) == Approx(121));
+    }
+}
+
+TEST_CASE("an empty result is a valid file with no faces, status 0, and the reason") {
+    const Bench bench;
+    const Ran r = bench.run("combine intersection a.stl far.obj -o none.stl --json report.json");
+    CHECK(r.status == 0);
+    const json j = bench.report("report.json");
+    CHECK(j["empty"] == true);
+    CHECK(j["reason"] == "The operands have no volume in common.");
+    CHECK(read_mesh(bench.path("none.stl"))->empty());
+}
+
+TEST_CASE("inspect: 0 for print-ready, 1 for findings, facts at the top level") {
+    const Bench bench;
+    CHECK(bench.run("inspect a.stl").status == 0);
+    const Ran r = bench.run("inspect open.off --json report.json");
+    CHECK(r.status == 1);
+    CHECK(r.out.find("3 open_edges") != std::string::npos);
+    const json j = bench.report("report.json");
+    CHECK(j["operation"] == "inspect");
+    CHECK(j["print_ready"] == false);
+    CHECK(j["triangles"] == 11);
+    CHECK(j["vertices"] == 8);
+    for (const char* kind : {"open_edges", "holes", "nonmanifold_edges", "nonmanifold_vertices", "misoriented_edges", "zero_length_edges",
+                             "degenerate_faces", "duplicate_faces", "self_intersections", "t_junctions", "interior_faces", "inverted_shells"})
+        CHECK(j["findings"].contains(kind));
+    CHECK(j["findings"]["open_edges"] == 3);
+    CHECK(j["findings"]["holes"] == 1);
+}
+
+TEST_CASE("a result that touches itself is written, with status 1") {
+    const Bench bench;
+    REQUIRE(write_mesh(make_box({4, 4, 0}, {8, 8, 4}), bench.path("edge.ply")));
+    const Ran r = bench.run("combine union a.stl edge.ply -o out.ply");
+    CHECK(r.status == 1);
+    CHECK(bench.exists("out.ply"));
+}
+
+TEST_CASE("compare tells volumes, areas and distances, sampled at the spacing that it states") {
+    const Bench bench;
+    REQUIRE(write_mesh(make_box({0.5, 0, 0}, {4.5, 4, 4}), bench.path("moved.ply")));
+    const Ran r = bench.run("compare a.stl moved.ply --spacing 0.25 --json report.json");
+    CHECK(r.status == 0);
+    const json j = bench.report("report.json")["result"];
+    CHECK(j["spacing"] == 0.25);
+    CHECK(j["hausdorff"].get<double>() == Approx(0.5));
+    CHECK(j["volume_difference"].get<double>() == Approx(0).margin(1e-9));
+    CHECK(j["a"]["area"].get<double>() == Approx(96));
+}
+
+TEST_CASE("run evaluates a job; an export equals the combine of its parts") {
+    const Bench bench;
+    REQUIRE(write_job(demo::lantern_job(), bench.path("lantern.anvil")));
+    const Ran r = bench.run("run lantern.anvil -o lantern.ply --json report.json");
+    INFO(r.err);
+    CHECK(r.status == 0);
+    CHECK(bench.report("report.json")["result"]["shells"] == 1);
+    CHECK(bench.run("inspect lantern.ply").status == 0);
+}
+
+TEST_CASE("wrong usage is 2, with one line, and nothing written") {
+    const Bench bench;
+    for (const char* arguments : {"", "frobnicate", "combine", "combine union a.stl -o out.stl", "combine melt a.stl b.ply -o out.stl",
+                                  "combine union a.stl b.ply", "combine union a.stl b.ply -o out.xyz", "inspect", "compare a.stl", "inspect a.stl --frob"}) {
+        INFO(arguments);
+        const Ran r = bench.run(arguments);
+        CHECK(r.status == 2);
+        CHECK(std::count(r.err.begin(), r.err.end(), '\n') == 1);
+        CHECK(!bench.exists("out.stl"));
+    }
+}
+
+TEST_CASE("an input that cannot be read is 3: one line with file and place, the old output stays") {
+    const Bench bench;
+    write_bytes(bench.path("cut.stl"), read_bytes(bench.path("a.stl")).substr(0, 200));
+    write_bytes(bench.path("empty.obj"), "");
+    write_bytes(bench.path("nan.off"), "OFF\n3 1 0\n0 0 0\n1 0 nan\n0 1 0\n3 0 1 2\n");
+    std::filesystem::create_directory(bench.path("folder.stl"));
+    write_bytes(bench.path("out.stl"), "old");
+    for (const char* bad : {"cut.stl", "empty.obj", "nan.off", "folder.stl", "missing.ply"}) {
+        INFO(bad);
+        const Ran r = bench.run(std::string("combine union a.stl ") + bad + " -o out.stl --json report.json");
+        CHECK(r.status == 3);
+        CHECK(std::count(r.err.begin(), r.err.end(), '\n') == 1);
+        CHECK(r.err.find(bad) != std::string::npos);
+        CHECK(read_bytes(bench.path("out.stl")) == "old");
+        CHECK(!bench.exists("report.json"));
+        CHECK(bench.run(std::string("inspect ") + bad).status == 3);
+    }
+}
+
+TEST_CASE("an operation that cannot be done is 4, and names the operand's file") {
+    const Bench bench;
+    const Ran r = bench.run("combine union a.stl open.off -o out.stl");
+    CHECK(r.status == 4);
+    CHECK(r.err.find("open.off (operand 2)") != std::string::npos);
+    CHECK(!bench.exists("out.stl"));
+    CHECK(bench.run("combine union a.stl b.ply -o nowhere/out.stl").status == 4);
+}
+
+TEST_CASE("an interrupt is 5 and writes nothing") {
+    const Bench bench;
+    REQUIRE(write_mesh(make_icosphere({0, 0, 0}, 5, 7), bench.path("big.ply")));
+    REQUIRE(write_mesh(make_icosphere({1, 0, 0}, 5, 7), bench.path("big2.ply")));
+    const Ran r = bench.run("combine union big.ply big2.ply -o out.ply & p=$!; sleep 0.4; kill -INT $p; wait $p");
+    CHECK(r.status == 5);
+    CHECK(!bench.exists("out.ply"));
+}

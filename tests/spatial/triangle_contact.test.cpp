@@ -1,0 +1,142 @@
+// How two triangles meet: a test for each pairing of corner, edge and face.
+#include "core/spatial/triangle_contact.h"
+
+#include "core/mesh/weld.h"
+#include "core/spatial/box_tree.h"
+#include "core/spatial/nearest.h"
+#include "core/spatial/pick.h"
+#include "tests/support/support.h"
+
+using namespace anvil;
+
+namespace {
+
+Contact contact_of(const Vec3 (&a)[3], const Vec3 (&b)[3]) {
+    Mesh m;
+    for (const auto& t : {a, b}) {
+        const VertexId p = m.points.push_back(t[0]), q = m.points.push_back(t[1]), r = m.points.push_back(t[2]);
+        m.faces.push_back({p, q, r});
+    }
+    m = welded(m);
+    const Contact c = triangle_contact(m.points.raw(), m.faces[FaceId(0)], m.faces[FaceId(1)]);
+    // Which one is called first makes no difference, nor how they are wound.
+    const Contact swapped = triangle_contact(m.points.raw(), m.faces[FaceId(1)], m.faces[FaceId(0)]);
+    CHECK(swapped.kind == c.kind);
+    CHECK(swapped.count == c.count);
+    std::swap(m.faces[FaceId(0)][0], m.faces[FaceId(0)][1]);
+    CHECK(triangle_contact(m.points.raw(), m.faces[FaceId(0)], m.faces[FaceId(1)]).kind == c.kind);
+    return c;
+}
+
+const Vec3 flat[3] = {{0, 0, 0}, {4, 0, 0}, {0, 4, 0}};
+
+}  // namespace
+
+TEST_CASE("face against face, crossing: a segment with two ends") {
+    const Contact c = contact_of(flat, {{1, 1, -1}, {1, 1, 1}, {2, 2, 1}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 2);
+}
+TEST_CASE("edge through face") {
+    const Contact c = contact_of(flat, {{1, 1, -1}, {1, 1, 1}, {9, 9, 1}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 2);
+}
+TEST_CASE("corner on face") {
+    const Contact c = contact_of(flat, {{1, 1, 0}, {1, 1, 1}, {2, 2, 1}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 1);
+    CHECK(c.points[0].kind == ContactPoint::vertex);
+}
+TEST_CASE("corner on edge") {
+    const Contact c = contact_of(flat, {{2, 0, 0}, {2, 0, 1}, {2, -1, 1}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 1);
+}
+TEST_CASE("corner on corner is conforming") { CHECK(contact_of(flat, {{4, 0, 0}, {5, 0, 1}, {5, 1, 1}}).kind == Contact::conforming); }
+TEST_CASE("edge on edge, common: conforming") { CHECK(contact_of(flat, {{0, 0, 0}, {4, 0, 0}, {1, 1, 3}}).kind == Contact::conforming); }
+TEST_CASE("edge across edge") {
+    const Contact c = contact_of(flat, {{2, -1, 0}, {2, 1, 0}, {2, 0, 3}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 2);
+    const Contact touch = contact_of(flat, {{2, -1, -1}, {2, 1, 1}, {2, -3, 1}});
+    CHECK(touch.kind == Contact::crossing);
+    CHECK(touch.count == 1);
+    CHECK(touch.points[0].kind == ContactPoint::edge_edge);
+}
+TEST_CASE("edge on edge, in line but longer") {
+    const Contact c = contact_of(flat, {{1, 0, 0}, {3, 0, 0}, {2, 0, 3}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 2);
+}
+TEST_CASE("edge inside a face, lying in its plane") {
+    const Contact c = contact_of(flat, {{1, 1, 0}, {1.5, 1, 0}, {1, 1, 3}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 2);
+}
+TEST_CASE("a common corner and a segment from it") {
+    const Contact c = contact_of(flat, {{0, 0, 0}, {2, 2, 1}, {2, 2, -1}});
+    CHECK(c.kind == Contact::crossing);
+    CHECK(c.count == 2);
+}
+TEST_CASE("one plane: apart, touching in a corner, in part of an edge, overlapping, nested, doubled, turned over") {
+    CHECK(contact_of(flat, {{9, 9, 0}, {10, 9, 0}, {9, 10, 0}}).kind == Contact::apart);
+    CHECK(contact_of(flat, {{4, 0, 0}, {8, 0, 0}, {8, 4, 0}}).kind == Contact::conforming);
+    CHECK(contact_of(flat, {{4, 0, 0}, {0, 4, 0}, {4, 4, 0}}).kind == Contact::conforming);
+    CHECK(contact_of(flat, {{3, 1, 0}, {1, 3, 0}, {4, 4, 0}}).kind == Contact::coplanar);
+    CHECK(contact_of(flat, {{2, 0, 0}, {2, -3, 0}, {4, -3, 0}}).kind == Contact::coplanar);
+    CHECK(contact_of(flat, {{1, 1, 0}, {5, 1, 0}, {1, 5, 0}}).kind == Contact::coplanar);
+    CHECK(contact_of(flat, {{1, 1, 0}, {1.5, 1, 0}, {1, 1.5, 0}}).kind == Contact::coplanar);
+    CHECK(contact_of(flat, {{0, 0, 0}, {4, 0, 0}, {1, 1, 0}}).kind == Contact::coplanar);
+    CHECK(contact_of(flat, {{0, 0, 0}, {0, 4, 0}, {4, 0, 0}}).kind == Contact::coplanar);
+    CHECK(contact_of(flat, {{0, 0, 0}, {8, 1, 0}, {1, 8, 0}}).kind == Contact::coplanar);
+}
+TEST_CASE("near misses by one bit are misses") {
+    const double above = std::nextafter(0.0, 1.0);
+    CHECK(contact_of(flat, {{1, 1, above}, {1, 1, 1}, {2, 2, 1}}).kind == Contact::apart);
+    CHECK(contact_of(flat, {{4, std::nextafter(0.0, -1.0), 0}, {5, -1, 1}, {5, -1, -1}}).kind == Contact::apart);
+}
+
+TEST_CASE("the box tree finds the pairs that trying all finds") {
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> place(0, 10), size(0, 1);
+    std::vector<Box> boxes(700);
+    for (Box& b : boxes) {
+        const Vec3 p{place(random), place(random), place(random)};
+        b.add(p);
+        b.add(p + Vec3{size(random), size(random), size(random)});
+    }
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> expected, found;
+    for (std::uint32_t i = 0; i < boxes.size(); ++i)
+        for (std::uint32_t j = i + 1; j < boxes.size(); ++j)
+            if (boxes[i].meets(boxes[j])) expected.emplace_back(i, j);
+    std::vector<std::vector<std::pair<std::uint32_t, std::uint32_t>>> lists;
+    const BoxTree tree(boxes);
+    CHECK(tree.self_pairs([&](std::size_t n) { lists.resize(n); }, [&](std::size_t t, std::uint32_t i, std::uint32_t j) { lists[t].emplace_back(i, j); }));
+    for (const auto& l : lists) found.insert(found.end(), l.begin(), l.end());
+    std::sort(found.begin(), found.end());
+    CHECK(found == expected);
+}
+
+TEST_CASE("distances to a sphere's mesh are those to the sphere, to within the facets") {
+    const Mesh sphere = make_icosphere({1, 2, 3}, 5, 5);
+    const NearestFace nearest(sphere);
+    std::mt19937 random(9);
+    std::uniform_real_distribution<double> u(-12, 12);
+    for (int k = 0; k < 200; ++k) {
+        const Vec3 p{u(random), u(random), u(random)};
+        CHECK(nearest.distance(p) == Approx(std::fabs(norm(p - Vec3{1, 2, 3}) - 5)).margin(0.005));
+    }
+    CHECK(nearest.distance(sphere.points[VertexId(7)]) == 0);
+}
+
+TEST_CASE("picking hits the near side, and nothing beside the body") {
+    const Mesh box = make_box({0, 0, 0}, {2, 2, 2});
+    const Picker picker(box);
+    const auto hit = picker.first_hit({1.3, 1.2, 10}, {0, 0, -1});
+    REQUIRE(hit);
+    CHECK(hit->distance == Approx(8));
+    CHECK(box.corner(hit->face, 0).z == 2);
+    CHECK(!picker.first_hit({5, 5, 10}, {0, 0, -1}));
+    CHECK(!Picker(Mesh{}).first_hit({0, 0, 0}, {1, 0, 0}));
+}
