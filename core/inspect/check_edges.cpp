@@ -22,7 +22,6 @@ void find_holes(CheckContext& context, const std::vector<std::uint32_t>& open) {
     for (std::uint32_t start : open) {
         if (seen[start]) continue;
         std::vector<VertexId> loop;
-        Vec3 sum;
         std::uint32_t h = start;
         bool closes = false;
         while (!seen[h]) {
@@ -30,7 +29,6 @@ void find_holes(CheckContext& context, const std::vector<std::uint32_t>& open) {
             const VertexId from = mesh.faces[FaceId(h / 3)][h % 3];
             const VertexId to = mesh.faces[FaceId(h / 3)][(h % 3 + 1) % 3];
             loop.push_back(from);
-            sum = sum + mesh.points[from];
             // In the face of h, go on to the other edge at `to`, and across it, until an open edge comes.
             std::uint32_t g = h / 3 * 3 + (h % 3 + 1) % 3;
             std::size_t guard = mesh.faces.size() + 1;
@@ -46,7 +44,21 @@ void find_holes(CheckContext& context, const std::vector<std::uint32_t>& open) {
             closes = h == start;
         }
         if (!closes && loop.size() < 3) continue;
-        context.findings.push_back({FindingKind::holes, sum * (1.0 / static_cast<double>(loop.size())), loop, {FaceId(start / 3)}});
+        // A walk that comes by a point twice went round two holes that touch there: they are counted as two.
+        std::vector<VertexId> path;
+        auto report = [&](std::vector<VertexId> hole) {
+            Vec3 middle;
+            for (VertexId v : hole) middle = middle + mesh.points[v] * (1.0 / static_cast<double>(hole.size()));
+            context.findings.push_back({FindingKind::holes, middle, std::move(hole), {FaceId(start / 3)}});
+        };
+        for (VertexId v : loop) {
+            if (const auto again = std::find(path.begin(), path.end(), v); again != path.end()) {
+                report({again, path.end()});
+                path.erase(again, path.end());
+            }
+            path.push_back(v);
+        }
+        report(std::move(path));
     }
 }
 

@@ -70,6 +70,7 @@ Result<Mesh> parse_text(std::string_view bytes) {
             Vec3 p;
             for (int k = 0; k < 3; ++k) {
                 const std::string_view number = cursor.word();
+                if (number.empty() && cursor.at_end()) return Error{ErrorCode::truncated, "the text ends within a vertex", cursor.place()};
                 if (!parse_number(number, p[k]) || !std::isfinite(p[k]))
                     return Error{ErrorCode::bad_number, quoted(number) + " is not a finite number", cursor.place()};
             }

@@ -52,23 +52,27 @@ class Parser {
         }
     }
     double product() {
+        const bool outer = unit_seen_;
+        unit_seen_ = false;
         double v = factor();
         for (;;) {
             if (take('*')) {
                 v *= factor();
             } else if (take('/')) {
-                const double d = factor();
+                // A unit behind a plain quotient, as in "3/4 in", counts for the whole.
+                const double d = factor(unit_seen_);
                 if (d == 0) fail("cannot divide by 0");
                 v /= d;
             } else {
-                // A unit behind a quotient, as in "3/4 in", counts for the whole.
-                return v * unit_factor();
+                if (!unit_seen_) v *= unit_factor();
+                unit_seen_ = unit_seen_ || outer;
+                return v;
             }
         }
     }
-    double factor() {
-        if (take('-')) return -factor();
-        if (take('+')) return factor();
+    double factor(bool with_unit = true) {
+        if (take('-')) return -factor(with_unit);
+        if (take('+')) return factor(with_unit);
         if (++depth_ > 100) {
             fail("too many brackets");
             return 0;
@@ -85,7 +89,7 @@ class Parser {
             pos_ = static_cast<std::size_t>(after - text_.data());
         }
         --depth_;
-        return v * unit_factor();
+        return with_unit ? v * unit_factor() : v;
     }
     double unit_factor() {
         skip();
@@ -100,6 +104,7 @@ class Parser {
             for (const UnitName& u : angles) look(u);
         if (!best) return 1;
         pos_ += best->name.size();
+        unit_seen_ = true;
         return best->factor;
     }
 
@@ -107,6 +112,7 @@ class Parser {
     Unit unit_;
     std::size_t pos_ = 0;
     int depth_ = 0;
+    bool unit_seen_ = false;  // in the product at hand
     std::string error_;
 };
 

@@ -103,6 +103,8 @@ TEST_CASE("meshes come in by command line and drop; the first is the base, the o
     w->open_files({q(folder / "block.stl")});
     QMimeData mime;
     mime.setUrls({QUrl::fromLocalFile(q(folder / "cutter.ply"))});
+    QDragEnterEvent enter(QPoint(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(w->viewport(), &enter);
     QDropEvent drop(QPointF(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(w->viewport(), &drop);
     w.settle();

@@ -164,7 +164,7 @@ TEST_CASE("hostile STL") {
     std::string nan = binary_stl("x", 4, 4);
     nan.replace(84 + 50 + 12, 4, raw(std::nanf("")));
     check_error(nan, MeshFormat::stl, E::bad_number, "face 1");
-    check_error(text_stl.substr(0, 90), MeshFormat::stl, E::truncated, "line 5");
+    check_error(text_stl.substr(0, 90), MeshFormat::stl, E::truncated, "line 6");
     std::string inf = text_stl;
     inf.replace(inf.find("1e0"), 3, "1e999");
     check_error(inf, MeshFormat::stl, E::bad_number, "line 5");
