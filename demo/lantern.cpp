@@ -3,6 +3,7 @@
 #include <numbers>
 #include <random>
 
+#include "core/mesh/measures.h"
 #include "core/mesh/primitives.h"
 
 namespace anvil::demo {
@@ -160,8 +161,7 @@ Mesh scanned_bracket() {
     auto near = [&](const Vec3& place, double radius) {
         std::vector<FaceId> out;
         for (FaceId f : ids<FaceId>(mesh.faces.size())) {
-            const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
-            if (norm(middle - place) < radius) out.push_back(f);
+            if (norm(face_middle(mesh, f) - place) < radius) out.push_back(f);
         }
         return out;
     };

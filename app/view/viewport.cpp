@@ -188,7 +188,7 @@ void Viewport::draw_handles(QPainter& painter) const {
         const auto [from, to] = handle(k);
         const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
         if (length < 8) continue;  // seen end on
-        const QPointF along = (to - from) / length, across(-along.y(), along.x());
+        const QPointF along = (to - from) / length;
         painter.setPen(QPen(colour::paper, 5, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(from, to);
         painter.setPen(QPen(axis_colours[k], 2.4, Qt::SolidLine, Qt::RoundCap));
@@ -200,7 +200,6 @@ void Viewport::draw_handles(QPainter& painter) const {
         painter.drawRoundedRect(QRectF(tag.x() - 9, tag.y() - 9, 18, 18), 4, 4);
         painter.setPen(Qt::white);
         painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter, QString("XYZ").mid(k, 1));
-        (void)across;
     }
     painter.setBrush(Qt::NoBrush);
     const QPointF at = pixel_of(chosen_middle());

@@ -13,7 +13,6 @@ void check_faces(CheckContext& context) {
     sorted.reserve(mesh.faces.size());
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         const Triangle& t = mesh.faces[f];
-        const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
         bool collapsed = false;
         for (int k = 0; k < 3; ++k)
             if (t[k] == t[(k + 1) % 3]) {
@@ -21,7 +20,7 @@ void check_faces(CheckContext& context) {
                 collapsed = true;
             }
         if (!collapsed && collinear(mesh.corner(f, 0), mesh.corner(f, 1), mesh.corner(f, 2))) {
-            context.findings.push_back({FindingKind::degenerate_faces, middle, {t.begin(), t.end()}, {f}});
+            context.findings.push_back({FindingKind::degenerate_faces, face_middle(mesh, f), {t.begin(), t.end()}, {f}});
             collapsed = true;
         }
         context.clean_face[f.value()] = !collapsed;
@@ -39,8 +38,7 @@ void check_faces(CheckContext& context) {
     }
     std::sort(twins.begin(), twins.end());
     for (const auto& [f, original] : twins) {
-        const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
-        context.findings.push_back({FindingKind::duplicate_faces, middle, {}, {f, original}});
+        context.findings.push_back({FindingKind::duplicate_faces, face_middle(mesh, f), {}, {f, original}});
     }
 }
 

@@ -47,13 +47,11 @@ void check_shells(CheckContext& context) {
                 {PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}}, mesh.faces[f],
                 [&](std::uint32_t, int sign) { winding += sign; });
             const std::int32_t front = in_front ? winding : winding - 1;
-            const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
             if (front > 0) interior[sheet] = 1;
-            if (front < 0) context.findings.push_back({FindingKind::inverted_shells, middle, {}, {f}});
+            if (front < 0) context.findings.push_back({FindingKind::inverted_shells, face_middle(mesh, f), {}, {f}});
         }
         if (interior[sheet]) {
-            const Vec3 middle = (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
-            context.findings.push_back({FindingKind::interior_faces, middle, {}, {f}});
+            context.findings.push_back({FindingKind::interior_faces, face_middle(mesh, f), {}, {f}});
         }
     }
 }

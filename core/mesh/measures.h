@@ -10,6 +10,11 @@ namespace anvil {
 /// Box around all points that faces use.
 Box bounds(const Mesh& mesh);
 
+/// The mean of a face's corners.
+inline Vec3 face_middle(const Mesh& mesh, FaceId f) {
+    return (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
+}
+
 /// Sum of the face areas, mm2.
 double surface_area(const Mesh& mesh);
 
