@@ -99,7 +99,8 @@ void JobController::start() {
     progress_ = std::make_shared<Progress>();
     const quint64 run = ++run_;
     set_busy(true);
-    auto work = [this, run, job = history_.job(), stop_after = stop_after_, progress = progress_, evaluator = evaluator_] {
+    auto work = [this, run, job = history_.job(), stop_after = stop_after_, progress = progress_,
+                 evaluator = evaluator_] {
         auto post = [this](auto call) { QMetaObject::invokeMethod(this, std::move(call), Qt::QueuedConnection); };
         auto evaluation = evaluator->evaluate(job, *progress, stop_after);
         // Parts are shown even where the steps fail.
@@ -107,7 +108,8 @@ void JobController::start() {
         std::map<std::string, ReadyMesh> ready;
         for (const Part& part : job.parts) {
             const auto known = ready_.find(part.id);
-            ready[part.id] = known != ready_.end() && known->second.mesh == part.mesh ? known->second : make_ready(part.mesh);
+            ready[part.id] =
+                known != ready_.end() && known->second.mesh == part.mesh ? known->second : make_ready(part.mesh);
             if (!(ready[part.id].inspected_at == part.placement)) {
                 ready[part.id].inspection = nullptr;
                 ready[part.id].inspected_at = part.placement;
@@ -116,7 +118,8 @@ void JobController::start() {
         auto inspect_part = [&](const Part& part) {
             ReadyMesh& r = ready[part.id];
             if (r.inspection) return;
-            if (auto inspection = inspect(part.placed(), *progress)) r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
+            if (auto inspection = inspect(part.placed(), *progress))
+                r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
         };
         // Waiting parts are looked at one by one; where a step fails, so are all, to show which and why.
         for (const Part* idle : job.idle_parts()) inspect_part(*idle);
@@ -124,7 +127,8 @@ void JobController::start() {
             for (const Part& part : job.parts) inspect_part(part);
         ready_ = ready;
         outcome->parts = std::move(ready);
-        if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end()) outcome->base_measures = base->second.measures;
+        if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end())
+            outcome->base_measures = base->second.measures;
         if (!evaluation) {
             post([this, run, outcome, error = evaluation.error()] { finished(run, outcome, error); });
             return;

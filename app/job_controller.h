@@ -19,7 +19,8 @@ struct ReadyMesh {
     std::shared_ptr<const Measures> measures;
     std::shared_ptr<const DisplayMesh> display;
     std::shared_ptr<const Picker> picker;
-    std::shared_ptr<const Inspection> inspection;  ///< of parts that wait on the bench or made a step fail, at their place
+    std::shared_ptr<const Inspection>
+        inspection;  ///< of parts that wait on the bench or made a step fail, at their place
     Placement inspected_at;
 };
 
@@ -27,7 +28,7 @@ struct ReadyMesh {
 struct Outcome {
     std::shared_ptr<const Evaluation> evaluation;
     ReadyMesh result;
-    std::map<std::string, ReadyMesh> parts;  ///< by part id
+    std::map<std::string, ReadyMesh> parts;         ///< by part id
     std::shared_ptr<const Measures> base_measures;  ///< of the base as it stands before any step
 };
 
@@ -69,8 +70,8 @@ class JobController : public QObject {
 
   Q_SIGNALS:
     void job_changed();
-    void evaluated();          ///< outcome() or error() is new
-    void inspected();          ///< inspection() is new
+    void evaluated();  ///< outcome() or error() is new
+    void inspected();  ///< inspection() is new
     void busy_changed();
     void failed(const anvil::Error& error);
 

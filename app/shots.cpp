@@ -62,7 +62,8 @@ int take_shots(const QString& folder) {
     camera.tilt = 30;
     window.viewport()->set_camera(camera);
     for (int row = 0; row < window.ledger()->kinds()->count(); ++row)
-        if (window.ledger()->kinds()->item(row)->data(Qt::UserRole).toInt() == static_cast<int>(FindingKind::holes)) window.ledger()->kinds()->setCurrentRow(row);
+        if (window.ledger()->kinds()->item(row)->data(Qt::UserRole).toInt() == static_cast<int>(FindingKind::holes))
+            window.ledger()->kinds()->setCurrentRow(row);
     window.viewport()->frame_all();
     shot("findings");
     if (!good) std::fprintf(stderr, "clean-anvil: some screenshots could not be made\n");

@@ -12,7 +12,8 @@ namespace anvil::app {
 
 void apply_theme(QApplication& application) {
     draw_in_resources();
-    for (const char* file : {":/fonts/Lato-Regular.ttf", ":/fonts/Lato-Bold.ttf"}) QFontDatabase::addApplicationFont(file);
+    for (const char* file : {":/fonts/Lato-Regular.ttf", ":/fonts/Lato-Bold.ttf"})
+        QFontDatabase::addApplicationFont(file);
     QFont font("Lato");
     font.setPixelSize(13);
     application.setFont(font);
@@ -23,12 +24,14 @@ void apply_theme(QApplication& application) {
     palette.setColor(QPalette::Base, colour::panel);
     palette.setColor(QPalette::AlternateBase, colour::paper);
     palette.setColor(QPalette::Button, colour::panel);
-    for (auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText}) palette.setColor(role, colour::ink);
+    for (auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText, QPalette::ToolTipText})
+        palette.setColor(role, colour::ink);
     palette.setColor(QPalette::ToolTipBase, colour::panel);
     palette.setColor(QPalette::PlaceholderText, colour::muted);
     palette.setColor(QPalette::Highlight, colour::petrol);
     palette.setColor(QPalette::HighlightedText, colour::panel);
-    for (auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText}) palette.setColor(QPalette::Disabled, role, QColor("#8D9498"));
+    for (auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
+        palette.setColor(QPalette::Disabled, role, QColor("#8D9498"));
     application.setPalette(palette);
 
     QFile sheet(":/style.qss");

@@ -20,6 +20,7 @@
 #include "app/panels/ledger.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/tool_row.h"
+#include "app/panels/unit_strip.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "core/io/mesh_file.h"
@@ -47,15 +48,18 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         sheet_->choose_part(chosen_);
         refresh_actions();
         refresh_title();
-        hint_line_->show_hint(controller_.job().parts.empty() ? tr("Drop meshes here, or take Bring in above.")
-                                                              : tr("Drag to turn, right-drag to slide, wheel to zoom; click a part to choose it."));
+        hint_line_->show_hint(controller_.job().parts.empty()
+                                  ? tr("Drop meshes here, or take Bring in above.")
+                                  : tr("Drag to turn, right-drag to slide, wheel to zoom; click a part to choose it."));
     });
     connect(&controller_, &JobController::inspected, this, &Window::inspect_chosen);
     connect(&controller_, &JobController::evaluated, this, &Window::inspect_chosen);
     connect(&controller_, &JobController::failed, this, &Window::fail);
+    connect(sheet_, &JobSheet::hint, hint_line_, &HintLine::show_hint);
     connect(sheet_, &JobSheet::part_chosen, this, &Window::choose_part);
     connect(viewport_, &Viewport::part_clicked, this, &Window::choose_part);
     connect(viewport_, &Viewport::hint, hint_line_, &HintLine::show_hint);
+    connect(unit_strip_, &UnitStrip::hint, hint_line_, &HintLine::show_hint);
     connect(step_panel_, &StepPanel::hint, hint_line_, &HintLine::show_hint);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) {
@@ -81,7 +85,8 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     QTimer::singleShot(0, this, &Window::offer_recovery);
 }
 
-QAction* Window::add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key, const QString& tip, std::function<void()> run) {
+QAction* Window::add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
+                            const QString& tip, std::function<void()> run) {
     auto* a = new QAction(icon_name.isEmpty() ? QIcon() : icon(icon_name), text, this);
     a->setShortcut(key);
     a->setToolTip(tip + (key.isEmpty() ? QString() : "  (" + key.toString(QKeySequence::NativeText) + ")"));
@@ -92,29 +97,50 @@ QAction* Window::add_action(const QString& name, const QString& text, const QStr
 }
 
 void Window::make_actions() {
-    add_action("bring-in", tr("Meshes"), "bring-in", QKeySequence("Ctrl+B"), tr("Bring meshes onto the bench: STL, OBJ, PLY, OFF"), [this] { bring_in(); });
+    add_action("bring-in", tr("Meshes"), "bring-in", QKeySequence("Ctrl+B"),
+               tr("Bring meshes onto the bench: STL, OBJ, PLY, OFF"), [this] { bring_in(); });
     add_action("open", tr("Open job"), "open-job", QKeySequence::Open, tr("Open a saved job"), [this] { open_job(); });
-    add_action("save", tr("Save job"), "save-job", QKeySequence::Save, tr("Save the job: parts, steps and places"), [this] { save(false); });
-    add_action("save-as", tr("Save job as"), "save-job", QKeySequence("Ctrl+Shift+S"), tr("Save the job under another name"), [this] { save(true); });
-    add_action("union", tr("Union"), "union", {}, tr("Join the chosen part to the body (U in the view)"), [this] { apply_operation(Operation::union_of); });
-    add_action("difference", tr("Difference"), "difference", {}, tr("Take the chosen part away from the body (D in the view)"), [this] { apply_operation(Operation::difference); });
-    add_action("intersection", tr("Intersection"), "intersection", {}, tr("Keep what the body and the chosen part share (I in the view)"), [this] { apply_operation(Operation::intersection); });
-    add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"), [this] { step_panel_->toggle(); });
-    add_action("remove", tr("Remove part"), "remove", QKeySequence::Delete, tr("Take the chosen part and its step out of the job"), [this] { step_panel_->remove(); });
+    add_action("save", tr("Save job"), "save-job", QKeySequence::Save, tr("Save the job: parts, steps and places"),
+               [this] { save(false); });
+    add_action("save-as", tr("Save job as"), "save-job", QKeySequence("Ctrl+Shift+S"),
+               tr("Save the job under another name"), [this] { save(true); });
+    add_action("union", tr("Union"), "union", {}, tr("Join the chosen part to the body (U in the view)"),
+               [this] { apply_operation(Operation::union_of); });
+    add_action("difference", tr("Difference"), "difference", {},
+               tr("Take the chosen part away from the body (D in the view)"),
+               [this] { apply_operation(Operation::difference); });
+    add_action("intersection", tr("Intersection"), "intersection", {},
+               tr("Keep what the body and the chosen part share (I in the view)"),
+               [this] { apply_operation(Operation::intersection); });
+    add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"),
+               [this] { step_panel_->toggle(); });
+    add_action("stop-earlier", tr("Stop line up"), {}, {}, tr("Look at the model one step earlier"),
+               [this] { sheet_->view()->move_stop(-1); });
+    add_action("stop-later", tr("Stop line down"), {}, {}, tr("Look at the model one step later"),
+               [this] { sheet_->view()->move_stop(1); });
+    add_action("remove", tr("Remove part"), "remove", QKeySequence::Delete,
+               tr("Take the chosen part and its step out of the job"), [this] { step_panel_->remove(); });
     add_action("undo", tr("Undo"), "undo", QKeySequence::Undo, tr("Undo"), [this] { controller_.undo(); });
     add_action("redo", tr("Redo"), "redo", QKeySequence::Redo, tr("Redo"), [this] { controller_.redo(); });
-    add_action("whole", tr("Whole"), "whole", {}, tr("Show the whole of it (W in the view)"), [this] { viewport_->frame_all(); });
-    auto* through = add_action("see-through", tr("See through"), "see-through", {}, tr("See through the body (X in the view)"), [] {});
+    add_action("whole", tr("Whole"), "whole", {}, tr("Show the whole of it (W in the view)"),
+               [this] { viewport_->frame_all(); });
+    auto* through = add_action("see-through", tr("See through"), "see-through", {},
+                               tr("See through the body (X in the view)"), [] {});
     through->setCheckable(true);
     connect(through, &QAction::toggled, this, [this](bool on) { viewport_->set_see_through(on); });
-    add_action("next-place", tr("Next place"), "next-place", QKeySequence("F4"), tr("Go to the next place of the chosen finding"), [this] { ledger_->step(1); });
-    add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"), tr("Write the result: STL, OBJ, PLY, OFF"), [this] {
-        const QString file = QFileDialog::getSaveFileName(this, tr("Export the result"), {}, mesh_filter());
-        if (!file.isEmpty()) export_to(file);
-    });
-    add_action("find", tr("Find a tool"), {}, QKeySequence("Ctrl+K"), tr("Find a tool"), [this] { find_box_->setFocus(Qt::ShortcutFocusReason); });
-    add_action("demo", tr("Demo: signal lantern"), "demo", {}, tr("Open the demonstration job"), [this] { open_demo(); });
-    add_action("demo-scan", tr("Demo: scanned bracket"), "demo", {}, tr("Bring in a badly scanned bracket to inspect"), [this] { open_demo_scan(); });
+    add_action("next-place", tr("Next place"), "next-place", QKeySequence("F4"),
+               tr("Go to the next place of the chosen finding"), [this] { ledger_->step(1); });
+    add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"), tr("Write the result: STL, OBJ, PLY, OFF"),
+               [this] {
+                   const QString file = QFileDialog::getSaveFileName(this, tr("Export the result"), {}, mesh_filter());
+                   if (!file.isEmpty()) export_to(file);
+               });
+    add_action("find", tr("Find a tool"), {}, QKeySequence("Ctrl+K"), tr("Find a tool"),
+               [this] { find_box_->setFocus(Qt::ShortcutFocusReason); });
+    add_action("demo", tr("Demo: signal lantern"), "demo", {}, tr("Open the demonstration job"),
+               [this] { open_demo(); });
+    add_action("demo-scan", tr("Demo: scanned bracket"), "demo", {}, tr("Bring in a badly scanned bracket to inspect"),
+               [this] { open_demo_scan(); });
 }
 
 void Window::make_layout() {
@@ -135,13 +161,25 @@ void Window::make_layout() {
     tools_->add_group(tr("Deliver"), list({"export"}));
     find_box_ = new FindBox;
     tools_->add_end(find_box_);
-    const std::pair<const char*, QString> found[] = {
-        {"bring-in", tr("import, open or load meshes")}, {"open", tr("load a saved job")},       {"save", tr("keep the job")},
-        {"save-as", tr("keep a copy under a new name")}, {"union", tr("join, add together")},    {"difference", tr("cut, take away, drill")},
-        {"intersection", tr("keep what both share")},    {"switch", tr("mute a step for now")},  {"remove", tr("delete a part and its step")},
-        {"undo", tr("take the last change back")},       {"redo", tr("do it again")},            {"whole", tr("frame everything, fit the view")},
-        {"see-through", tr("look inside the body")},     {"next-place", tr("step through findings")}, {"export", tr("write the result for printing")},
-        {"demo", tr("an example job")},                  {"demo-scan", tr("an example with every kind of defect")}};
+    const std::pair<const char*, QString> found[] = {{"bring-in", tr("import, open or load meshes")},
+                                                     {"open", tr("load a saved job")},
+                                                     {"save", tr("keep the job")},
+                                                     {"save-as", tr("keep a copy under a new name")},
+                                                     {"union", tr("join, add together")},
+                                                     {"difference", tr("cut, take away, drill")},
+                                                     {"intersection", tr("keep what both share")},
+                                                     {"switch", tr("mute a step for now")},
+                                                     {"remove", tr("delete a part and its step")},
+                                                     {"stop-earlier", tr("look at the model as of an earlier step")},
+                                                     {"stop-later", tr("take one step more")},
+                                                     {"undo", tr("take the last change back")},
+                                                     {"redo", tr("do it again")},
+                                                     {"whole", tr("frame everything, fit the view")},
+                                                     {"see-through", tr("look inside the body")},
+                                                     {"next-place", tr("step through findings")},
+                                                     {"export", tr("write the result for printing")},
+                                                     {"demo", tr("an example job")},
+                                                     {"demo-scan", tr("an example with every kind of defect")}};
     for (const auto& [name, words] : found) find_box_->add(actions_[name], words);
     column->addWidget(tools_);
 
@@ -173,7 +211,12 @@ void Window::make_layout() {
     ledger_ = new Ledger(controller_);
     right_column->addWidget(ledger_);
     middle->addWidget(left);
-    middle->addWidget(viewport_, 1);
+    auto* bench = new QVBoxLayout;
+    bench->setSpacing(0);
+    unit_strip_ = new UnitStrip(controller_);
+    bench->addWidget(unit_strip_);
+    bench->addWidget(viewport_, 1);
+    middle->addLayout(bench, 1);
     middle->addWidget(right);
     column->addLayout(middle, 1);
     hint_line_ = new HintLine(controller_);
@@ -188,12 +231,17 @@ void Window::refresh_actions() {
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
     actions_["switch"]->setEnabled(step);
     actions_["remove"]->setEnabled(!chosen_.empty());
-    for (const char* name : {"save", "save-as", "whole", "see-through", "export", "next-place"}) actions_[name]->setEnabled(any);
+    for (const char* name : {"save", "save-as", "whole", "see-through", "export", "next-place"})
+        actions_[name]->setEnabled(any);
     const History& h = controller_.history();
     actions_["undo"]->setEnabled(h.can_undo());
     actions_["redo"]->setEnabled(h.can_redo());
-    actions_["undo"]->setToolTip(h.can_undo() ? tr("Undo: %1  (Ctrl+Z)").arg(QString::fromStdString(h.undo_name())) : tr("Nothing to undo"));
-    actions_["redo"]->setToolTip(h.can_redo() ? tr("Redo: %1  (%2)").arg(QString::fromStdString(h.redo_name()), QKeySequence(QKeySequence::Redo).toString()) : tr("Nothing to redo"));
+    actions_["undo"]->setToolTip(h.can_undo() ? tr("Undo: %1  (Ctrl+Z)").arg(QString::fromStdString(h.undo_name()))
+                                              : tr("Nothing to undo"));
+    actions_["redo"]->setToolTip(
+        h.can_redo() ? tr("Redo: %1  (%2)")
+                           .arg(QString::fromStdString(h.redo_name()), QKeySequence(QKeySequence::Redo).toString())
+                     : tr("Nothing to redo"));
 }
 
 void Window::refresh_title() {
@@ -216,14 +264,15 @@ void Window::inspect_chosen() {
     const Job& job = controller_.job();
     const auto outcome = controller_.outcome();
     std::string about;
-    if (const auto idle = job.idle_parts(); std::any_of(idle.begin(), idle.end(), [&](const Part* p) { return p->id == chosen_; })) about = chosen_;
+    if (const auto idle = job.idle_parts();
+        std::any_of(idle.begin(), idle.end(), [&](const Part* p) { return p->id == chosen_; }))
+        about = chosen_;
     if (controller_.error()) {
         about = chosen_;
-        if (about.empty())
-            for (std::size_t i = 0; i <= job.steps.size(); ++i) {
-                const std::string place = i == 0 ? "base (" : "step " + std::to_string(i) + " (";
-                if (controller_.error()->place.starts_with(place)) about = i == 0 ? job.base : job.steps[i - 1].part;
-            }
+        const int row = controller_.error()->operand;
+        if (about.empty() && row == 0) about = job.base;
+        if (about.empty() && row > 0 && row <= static_cast<int>(job.steps.size()))
+            about = job.steps[static_cast<std::size_t>(row) - 1].part;
     }
     const Part* part = job.find_part(about);
     if (part && outcome)
@@ -231,7 +280,9 @@ void Window::inspect_chosen() {
             ledger_->show_inspection(ready->second.inspection, QString::fromStdString(part->name));
             return;
         }
-    ledger_->show_inspection(controller_.inspection(), job.steps.empty() && part == nullptr && job.find_part(job.base) ? QString::fromStdString(job.find_part(job.base)->name) : tr("The result"));
+    ledger_->show_inspection(controller_.inspection(), job.steps.empty() && part == nullptr && job.find_part(job.base)
+                                                           ? QString::fromStdString(job.find_part(job.base)->name)
+                                                           : tr("The result"));
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }
@@ -252,12 +303,13 @@ void Window::open_files(const QStringList& files) {
         }
         if (!may_leave()) return;
         choose_part({});
+        unit_strip_->dismiss();
         controller_.open(std::move(*job), file);
     }
     if (meshes.isEmpty()) return;
     // All or nothing: a file that cannot be read leaves the job as it was.
     Job job = controller_.job();
-    std::string last;
+    std::vector<std::string> added;
     for (const QString& file : meshes) {
         auto mesh = read_mesh(file.toStdString());
         if (!mesh) {
@@ -268,16 +320,22 @@ void Window::open_files(const QStringList& files) {
             fail({ErrorCode::bad_count, "there are no faces in it", file.toStdString()});
             return;
         }
-        last = job.add_part(QFileInfo(file).completeBaseName().toStdString(), std::make_shared<const Mesh>(welded(*mesh)));
+        added.push_back(job.add_part(QFileInfo(file).completeBaseName().toStdString(),
+                                     std::make_shared<const Mesh>(welded(*mesh))));
     }
-    controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName()) : tr("bring in %1 meshes").arg(meshes.size()));
-    choose_part(last);
+    const auto unit = import_unit(job);
+    if (unit) read_as(job, added, *unit);
+    controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName())
+                                                          : tr("bring in %1 meshes").arg(meshes.size()));
+    choose_part(added.back());
     viewport_->frame_when_ready();
+    if (!unit) unit_strip_->ask(meshes.size() == 1 ? QFileInfo(meshes[0]).fileName() : tr("What came in"), added);
 }
 
 void Window::open_demo() {
     if (!may_leave()) return;
     choose_part({});
+    unit_strip_->dismiss();
     controller_.open(demo::lantern_job(), {});
     viewport_->frame_when_ready();
 }
@@ -287,6 +345,7 @@ void Window::open_demo_scan() {
     job.add_part("scanned bracket", std::make_shared<const Mesh>(demo::scanned_bracket()));
     if (!may_leave()) return;
     choose_part({});
+    unit_strip_->dismiss();
     controller_.open(std::move(job), {});
     viewport_->frame_when_ready();
 }
@@ -321,7 +380,8 @@ bool Window::export_to(const QString& file) {
         return false;
     }
     if (!outcome || !outcome->evaluation || controller_.is_busy()) {
-        fail({ErrorCode::cannot_write, "the result is still being worked out; try again when it is shown", file.toStdString()});
+        fail({ErrorCode::cannot_write, "the result is still being worked out; try again when it is shown",
+              file.toStdString()});
         return false;
     }
     if (auto written = write_mesh(outcome->evaluation->combined.mesh, file.toStdString()); !written) {
@@ -329,13 +389,15 @@ bool Window::export_to(const QString& file) {
         return false;
     }
     hint_line_->clear_error();
-    hint_line_->show_hint(tr("Exported %1 faces to %2.").arg(outcome->evaluation->combined.mesh.faces.size()).arg(file));
+    hint_line_->show_hint(
+        tr("Exported %1 faces to %2.").arg(outcome->evaluation->combined.mesh.faces.size()).arg(file));
     return true;
 }
 
 bool Window::may_leave() {
     if (!controller_.history().is_changed() || controller_.job().parts.empty()) return true;
-    QMessageBox box(QMessageBox::Question, tr("Unsaved job"), tr("The job has changes that are not saved."), QMessageBox::NoButton, this);
+    QMessageBox box(QMessageBox::Question, tr("Unsaved job"), tr("The job has changes that are not saved."),
+                    QMessageBox::NoButton, this);
     QAbstractButton* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
     QAbstractButton* drop = box.addButton(tr("Drop changes"), QMessageBox::DestructiveRole);
     box.addButton(tr("Go back"), QMessageBox::RejectRole);
@@ -366,7 +428,9 @@ void Window::offer_recovery() {
         const auto pid = file.completeBaseName().toLongLong();
         if (pid <= 0 || ::kill(static_cast<pid_t>(pid), 0) == 0) continue;
         QMessageBox box(QMessageBox::Question, tr("A job was left unsaved"),
-                        tr("The program ended before a job was saved, on %1.").arg(QLocale().toString(file.lastModified(), QLocale::ShortFormat)), QMessageBox::NoButton, this);
+                        tr("The program ended before a job was saved, on %1.")
+                            .arg(QLocale().toString(file.lastModified(), QLocale::ShortFormat)),
+                        QMessageBox::NoButton, this);
         QAbstractButton* open = box.addButton(tr("Open it"), QMessageBox::AcceptRole);
         QAbstractButton* drop = box.addButton(tr("Delete it"), QMessageBox::DestructiveRole);
         box.addButton(tr("Later"), QMessageBox::RejectRole);

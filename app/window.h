@@ -14,6 +14,7 @@ class JobSheet;
 class Ledger;
 class StepPanel;
 class ToolRow;
+class UnitStrip;
 class FindBox;
 class Viewport;
 
@@ -35,17 +36,21 @@ class Window : public QMainWindow {
     JobSheet* job_sheet() const { return sheet_; }
     StepPanel* step_panel() const { return step_panel_; }
     Ledger* ledger() const { return ledger_; }
+    UnitStrip* unit_strip() const { return unit_strip_; }
     HintLine* hint_line() const { return hint_line_; }
     FindBox* find_box() const { return find_box_; }
     QAction* action(const QString& name) const { return actions_.at(name); }
     /// Writes the result, as `deliver` would; false, after saying why, where that went wrong.
     bool export_to(const QString& file);
+    /// Keeps a copy of unsaved work beside the user's files, for after a crash. Runs by itself every minute.
+    void autosave();
 
   protected:
     void closeEvent(QCloseEvent*) override;
 
   private:
-    QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key, const QString& tip, std::function<void()> run);
+    QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
+                        const QString& tip, std::function<void()> run);
     void make_actions();
     void make_layout();
     void refresh_actions();
@@ -56,7 +61,6 @@ class Window : public QMainWindow {
     void open_job();
     bool save(bool as);
     bool may_leave();
-    void autosave();
     void offer_recovery();
     void fail(const Error& error);
 
@@ -67,6 +71,7 @@ class Window : public QMainWindow {
     StepPanel* step_panel_ = nullptr;
     Viewport* viewport_ = nullptr;
     Ledger* ledger_ = nullptr;
+    UnitStrip* unit_strip_ = nullptr;
     HintLine* hint_line_ = nullptr;
     FindBox* find_box_ = nullptr;
     QTimer autosave_timer_;

@@ -42,14 +42,16 @@ Result<Inspection> inspect_written(const Mesh& mesh, const std::string& file, Pr
     return inspect(*back, progress);
 }
 
-Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file, Progress& progress) {
+Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
+              Progress& progress) {
     const std::string where = output.empty() ? "result.ply" : output;
     auto inspection = inspect_written(combined.mesh, where, progress);
     if (!inspection) return fail(inspection.error());
     if (!output.empty())
         if (auto written = write_mesh(combined.mesh, output); !written) return fail(written.error());
     print_messages(combined.messages);
-    if (combined.empty) std::fprintf(stderr, "clean-anvil-cli: note: the result is empty. %s\n", combined.reason.c_str());
+    if (combined.empty)
+        std::fprintf(stderr, "clean-anvil-cli: note: the result is empty. %s\n", combined.reason.c_str());
     json["seconds"] = combined.seconds;
     json["empty"] = combined.empty;
     if (combined.empty) json["reason"] = combined.reason;
@@ -66,7 +68,8 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
 
 Status run_combine(const CombineOptions& options, Progress& progress) {
     const auto operation = operation_from(options.operation);
-    if (!operation) return fail_usage("unknown operation \"" + options.operation + "\"; take union, difference or intersection");
+    if (!operation)
+        return fail_usage("unknown operation \"" + options.operation + "\"; take union, difference or intersection");
     Status status = Status::done;
     if (!check_output(options.output, status)) return status;
     std::vector<Mesh> meshes;
@@ -81,8 +84,8 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
     if (!combined) {
         Error error = combined.error();
         // Say the file, where the engine only knows a number.
-        for (std::size_t i = 0; i < options.inputs.size(); ++i)
-            if (error.place == "operand " + std::to_string(i + 1)) error.place = options.inputs[i] + " (" + error.place + ")";
+        if (error.operand >= 0)
+            error.place = options.inputs[static_cast<std::size_t>(error.operand)] + " (" + error.place + ")";
         return fail(error);
     }
     return finish(*combined, {{"operation", options.operation}}, options.output, options.json, progress);
@@ -93,7 +96,10 @@ Status run_inspect(const InspectOptions& options, Progress& progress) {
     if (!mesh) return fail(mesh.error());
     auto inspection = inspect(*mesh, progress);
     if (!inspection) return fail(inspection.error());
-    Json json{{"operation", "inspect"}, {"seconds", inspection->seconds}, {"empty", inspection->mesh.empty()}, {"messages", Json::array()}};
+    Json json{{"operation", "inspect"},
+              {"seconds", inspection->seconds},
+              {"empty", inspection->mesh.empty()},
+              {"messages", Json::array()}};
     json.update(facts(*inspection, options.input));
     if (!options.json.empty())
         if (auto written = write_json(json, options.json); !written) return fail(written.error());
@@ -130,8 +136,8 @@ Status run_compare(const CompareOptions& options, Progress& progress) {
     if (options.json != "-") {
         std::printf("volume  %.9g -> %.9g mm3 (%+.6g)\n", c->a.volume, c->b.volume, c->b.volume - c->a.volume);
         std::printf("area    %.9g -> %.9g mm2 (%+.6g)\n", c->a.area, c->b.area, c->b.area - c->a.area);
-        std::printf("distance, sampled every %.4g mm: A to B %.6g, B to A %.6g, Hausdorff %.6g mm\n", c->spacing, c->a_to_b, c->b_to_a,
-                    c->hausdorff());
+        std::printf("distance, sampled every %.4g mm: A to B %.6g, B to A %.6g, Hausdorff %.6g mm\n", c->spacing,
+                    c->a_to_b, c->b_to_a, c->hausdorff());
     }
     return Status::done;
 }
@@ -144,7 +150,8 @@ Status run_job(const RunOptions& options, Progress& progress) {
     Evaluator evaluator;
     auto evaluation = evaluator.evaluate(*job, progress);
     if (!evaluation) return fail(evaluation.error());
-    return finish(evaluation->combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json, progress);
+    return finish(evaluation->combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json,
+                  progress);
 }
 
 }  // namespace anvil::cli

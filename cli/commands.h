@@ -9,11 +9,11 @@ namespace anvil::cli {
 
 /// Exit statuses; scripts rely on them.
 enum class Status {
-    done = 0,            ///< for inspect and deliver: and print-ready
-    has_findings = 1,    ///< done, but the result has findings
+    done = 0,          ///< for inspect and deliver: and print-ready
+    has_findings = 1,  ///< done, but the result has findings
     usage = 2,
-    unreadable = 3,      ///< an input cannot be read
-    impossible = 4,      ///< the operation could not be done, or the output not be written
+    unreadable = 3,  ///< an input cannot be read
+    impossible = 4,  ///< the operation could not be done, or the output not be written
     cancelled = 5,
 };
 

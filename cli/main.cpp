@@ -22,7 +22,8 @@ int main(int argc, char** argv) {
     auto* combine = app.add_subcommand("combine", "combine two or more closed solids");
     combine->add_option("OP", combine_options.operation, "union, difference or intersection")->required();
     combine->add_option("FILES", combine_options.inputs, "the base and its operands")->required()->expected(2, -1);
-    combine->add_option("-o,--out", combine_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    combine->add_option("-o,--out", combine_options.output, "where the result goes (.stl, .obj, .ply, .off)")
+        ->required();
     combine->add_option("--json", combine_options.json, "write a report; - for standard output");
 
     InspectOptions inspect_options;
@@ -34,7 +35,8 @@ int main(int argc, char** argv) {
     auto* compare = app.add_subcommand("compare", "volumes, areas and the distance between two surfaces");
     compare->add_option("A", compare_options.a, "a mesh")->required();
     compare->add_option("B", compare_options.b, "another mesh")->required();
-    compare->add_option("--spacing", compare_options.spacing, "distance between samples in mm; 0: a 200th of the diagonal")
+    compare
+        ->add_option("--spacing", compare_options.spacing, "distance between samples in mm; 0: a 200th of the diagonal")
         ->check(CLI::NonNegativeNumber);
     compare->add_option("--json", compare_options.json, "write a report; - for standard output");
 

@@ -11,8 +11,12 @@ Json array(const Vec3& p) { return {p.x, p.y, p.z}; }
 
 Json facts(const Measures& m, const std::string& file) {
     const Box box = m.bounds.empty() ? Box{{}, {}} : m.bounds;
-    return {{"file", file},         {"vertices", m.vertices}, {"triangles", m.triangles},
-            {"shells", m.shells},   {"volume", m.volume},     {"area", m.area},
+    return {{"file", file},
+            {"vertices", m.vertices},
+            {"triangles", m.triangles},
+            {"shells", m.shells},
+            {"volume", m.volume},
+            {"area", m.area},
             {"bounds", {array(box.low), array(box.high)}}};
 }
 
@@ -29,15 +33,17 @@ Json facts(const Inspection& inspection, const std::string& file) {
 std::string summary(const Inspection& inspection) {
     const Measures& m = inspection.measures;
     char line[256];
-    std::snprintf(line, sizeof line, "%zu points, %zu faces, %u shells; volume %.6g mm3, area %.6g mm2\n", m.vertices, m.triangles,
-                  m.shells, m.volume, m.area);
+    std::snprintf(line, sizeof line, "%zu points, %zu faces, %u shells; volume %.6g mm3, area %.6g mm2\n", m.vertices,
+                  m.triangles, m.shells, m.volume, m.area);
     std::string out = line;
     for (int k = 0; k < finding_kinds; ++k)
         if (const std::size_t n = inspection.counts[static_cast<std::size_t>(k)]) {
             std::snprintf(line, sizeof line, "  %8zu %s\n", n, std::string(word(static_cast<FindingKind>(k))).c_str());
             out += line;
         }
-    out += inspection.print_ready ? "print-ready\n" : inspection.mesh.empty() ? "empty: there are no faces\n" : "not print-ready\n";
+    out += inspection.print_ready    ? "print-ready\n"
+           : inspection.mesh.empty() ? "empty: there are no faces\n"
+                                     : "not print-ready\n";
     return out;
 }
 

@@ -70,8 +70,10 @@ Mesh vent_slots() {
     Mesh out;
     for (int k = 0; k < 5; ++k) {
         std::vector<Point2> outline;
-        for (int i = 0; i <= 12; ++i) outline.push_back({6 + 1.25 * std::sin(pi * i / 12), -1.25 * std::cos(pi * i / 12)});
-        for (int i = 0; i <= 12; ++i) outline.push_back({-6 - 1.25 * std::sin(pi * i / 12), 1.25 * std::cos(pi * i / 12)});
+        for (int i = 0; i <= 12; ++i)
+            outline.push_back({6 + 1.25 * std::sin(pi * i / 12), -1.25 * std::cos(pi * i / 12)});
+        for (int i = 0; i <= 12; ++i)
+            outline.push_back({-6 - 1.25 * std::sin(pi * i / 12), 1.25 * std::cos(pi * i / 12)});
         Mesh slot = make_prism(outline, 20, 36);
         for (Vec3& p : slot.points) p = {p.z, p.x, p.y};  // stand it on end, pointing along x
         append(out, at(slot, {0, 0, 22.0 + 5.5 * k}));
@@ -182,7 +184,8 @@ Mesh scanned_bracket() {
     mesh.faces.push_back({rib[0], rib[1], tip});
     append(mesh, at(make_frustum(2.5, 0, 0, 14, 9), {32, 0, 5}));
     const Vec3 low{18, 6.2, 20};
-    const VertexId a = mesh.points.push_back(low), b = mesh.points.push_back(low + Vec3{2, 0, 0}), c = mesh.points.push_back(low + Vec3{1, 0, 0});
+    const VertexId a = mesh.points.push_back(low), b = mesh.points.push_back(low + Vec3{2, 0, 0}),
+                   c = mesh.points.push_back(low + Vec3{1, 0, 0});
     mesh.faces.push_back({a, b, c});
     return mesh;
 }

@@ -30,13 +30,17 @@ void FindBox::refresh() {
         const QString hay = (entries_[i].action->text() + " " + entries_[i].description).toLower();
         if (!std::all_of(words.begin(), words.end(), [&](const QString& w) { return hay.contains(w); })) continue;
         const QString key = entries_[i].action->shortcut().toString(QKeySequence::NativeText);
-        auto* item = new QListWidgetItem(entries_[i].action->icon(), entries_[i].action->text() + "  –  " + entries_[i].description + (key.isEmpty() ? "" : "  (" + key + ")"), list_);
+        auto* item = new QListWidgetItem(
+            entries_[i].action->icon(),
+            entries_[i].action->text() + "  –  " + entries_[i].description + (key.isEmpty() ? "" : "  (" + key + ")"),
+            list_);
         item->setData(Qt::UserRole, static_cast<int>(i));
         if (!entries_[i].action->isEnabled()) item->setFlags(item->flags() & ~Qt::ItemIsEnabled);
     }
     const QPoint corner = mapTo(window(), QPoint(width(), height() + 2));
     constexpr int list_width = 430;
-    list_->setGeometry(corner.x() - list_width, corner.y(), list_width, std::min(12, std::max(1, list_->count())) * 31 + 6);
+    list_->setGeometry(corner.x() - list_width, corner.y(), list_width,
+                       std::min(12, std::max(1, list_->count())) * 31 + 6);
     list_->setCurrentRow(0);
     list_->setVisible(hasFocus() && list_->count() > 0);
     list_->raise();

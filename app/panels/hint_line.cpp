@@ -51,7 +51,9 @@ void HintLine::show_hint(const QString& text) {
 
 void HintLine::show_error(const Error& error) {
     error_ = QString::fromStdString(error.sentence());
-    error_details_ = tr("What: %1\nWhere: %2\nCode: %3").arg(QString::fromStdString(error.text), QString::fromStdString(error.place)).arg(static_cast<int>(error.code));
+    error_details_ = tr("What: %1\nWhere: %2\nCode: %3")
+                         .arg(QString::fromStdString(error.text), QString::fromStdString(error.place))
+                         .arg(static_cast<int>(error.code));
     label_->setText(error_);
     label_->setToolTip(error_);
     details_->show();
@@ -72,7 +74,9 @@ void HintLine::poll() {
     if (!controller_.is_busy()) timer_.stop();
     if (long_work && controller_.progress()) {
         bar_->setValue(static_cast<int>(controller_.progress()->fraction() * 1000));
-        if (error_.isEmpty()) label_->setText(QString::fromUtf8(controller_.progress()->stage_name()) + QString::fromUtf8("\xE2\x80\xA6"));
+        if (error_.isEmpty())
+            label_->setText(QString::fromUtf8(controller_.progress()->stage_name()) +
+                            QString::fromUtf8("\xE2\x80\xA6"));
     } else if (error_.isEmpty()) {
         label_->setText(hint_);
     }

@@ -17,7 +17,8 @@ constexpr int row_height = 34, switch_width = 30, number_width = 24, mark_width 
 
 /// "+1 234", "−56.7": mm3 with about four digits.
 QString volume_text(double v) {
-    QString text = std::fabs(v) >= 1000 ? QString::number(v / 1000, 'f', std::fabs(v) >= 100000 ? 0 : 1) + " cm³" : QString::number(v, 'f', 1) + " mm³";
+    QString text = std::fabs(v) >= 1000 ? QString::number(v / 1000, 'f', std::fabs(v) >= 100000 ? 0 : 1) + " cm³"
+                                        : QString::number(v, 'f', 1) + " mm³";
     if (v > 0) text.prepend("+");
     return text.replace("-", QString::fromUtf8("\xE2\x88\x92"));
 }
@@ -52,9 +53,14 @@ class RowDelegate : public QStyledItemDelegate {
         QFont small = option.font;
         small.setPixelSize(11);
         painter->setFont(small);
-        painter->drawText(QRect(x, r.top(), number_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft, kind == M::step_row ? QString::number(index.row()) : kind == M::base_row ? QString::fromUtf8("\xE2\x80\x94") : QString());
+        painter->drawText(QRect(x, r.top(), number_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
+                          kind == M::step_row   ? QString::number(index.row())
+                          : kind == M::base_row ? QString::fromUtf8("\xE2\x80\x94")
+                                                : QString());
         x += number_width;
-        icon(index.data(M::OperationRole).toString()).paint(painter, QRect(x, r.top() + 7, 20, 20), Qt::AlignCenter, on && !below ? QIcon::Normal : QIcon::Disabled);
+        icon(index.data(M::OperationRole).toString())
+            .paint(painter, QRect(x, r.top() + 7, 20, 20), Qt::AlignCenter,
+                   on && !below ? QIcon::Normal : QIcon::Disabled);
         x += mark_width;
         const int right = r.right() - (kind == M::step_row ? switch_width : 6);
         const QString change = index.data(M::ChangeRole).toString();
@@ -65,11 +71,13 @@ class RowDelegate : public QStyledItemDelegate {
         name.setStrikeOut(kind == M::step_row && !on);
         painter->setFont(name);
         painter->setPen(text);
-        painter->drawText(QRect(x, r.top(), text_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
-                          QFontMetrics(name).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, text_width - 4));
+        painter->drawText(
+            QRect(x, r.top(), text_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
+            QFontMetrics(name).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, text_width - 4));
         painter->setFont(small);
         painter->setPen(index.data(M::FaultRole).toBool() ? colour::brick : colour::muted);
-        painter->drawText(QRect(right - change_width, r.top(), change_width - 6, r.height()), Qt::AlignVCenter | Qt::AlignRight, change);
+        painter->drawText(QRect(right - change_width, r.top(), change_width - 6, r.height()),
+                          Qt::AlignVCenter | Qt::AlignRight, change);
         if (kind == M::step_row) {  // the switch: a peg that sits left or right
             const QRectF slot(r.right() - switch_width + 2, r.center().y() - 5, 22, 12);
             painter->setPen(QPen(on ? colour::petrol : colour::muted, 1.2));
@@ -82,8 +90,10 @@ class RowDelegate : public QStyledItemDelegate {
         painter->restore();
     }
 
-    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option, const QModelIndex& index) override {
-        if (event->type() == QEvent::MouseButtonRelease && index.data(JobSheetModel::KindRole).toInt() == JobSheetModel::step_row) {
+    bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
+                     const QModelIndex& index) override {
+        if (event->type() == QEvent::MouseButtonRelease &&
+            index.data(JobSheetModel::KindRole).toInt() == JobSheetModel::step_row) {
             const auto* mouse = static_cast<QMouseEvent*>(event);
             if (mouse->position().x() > option.rect.right() - switch_width)
                 return model->setData(index, !index.data(JobSheetModel::OnRole).toBool(), JobSheetModel::OnRole);
@@ -98,7 +108,8 @@ class RowDelegate : public QStyledItemDelegate {
 
 }  // namespace
 
-JobSheetModel::JobSheetModel(JobController& controller, QObject* parent) : QAbstractListModel(parent), controller_(controller) {
+JobSheetModel::JobSheetModel(JobController& controller, QObject* parent)
+    : QAbstractListModel(parent), controller_(controller) {
     connect(&controller_, &JobController::job_changed, this, &JobSheetModel::reload);
     connect(&controller_, &JobController::evaluated, this, [this] {
         if (rowCount() > 0) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
@@ -118,7 +129,9 @@ int JobSheetModel::rowCount(const QModelIndex& parent) const {
     return static_cast<int>(1 + controller_.job().steps.size() + idle_.size());
 }
 
-int JobSheetModel::step_at(int row) const { return row >= 1 && row <= static_cast<int>(controller_.job().steps.size()) ? row - 1 : -1; }
+int JobSheetModel::step_at(int row) const {
+    return row >= 1 && row <= static_cast<int>(controller_.job().steps.size()) ? row - 1 : -1;
+}
 
 std::string JobSheetModel::part_at(int row) const {
     const Job& job = controller_.job();
@@ -145,12 +158,15 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
     if (outcome && outcome->evaluation && step)
         for (const StepOutcome& o : outcome->evaluation->steps)
             if (o.step == step->id) done = &o;
-    const bool faulty = step && controller_.error() && controller_.error()->place.starts_with("step " + std::to_string(s + 1) + " ");
+    const bool faulty = step && controller_.error() && controller_.error()->operand == s + 1;
     switch (role) {
         case Qt::DisplayRole:
         case Qt::EditRole: return part ? QString::fromStdString(part->name) : QString();
         case KindRole: return step ? Kind::step_row : index.row() == 0 ? Kind::base_row : Kind::idle_row;
-        case OperationRole: return step ? QString::fromUtf8(word(step->operation).data()) : index.row() == 0 ? QString("base") : QString("idle");
+        case OperationRole:
+            return step               ? QString::fromUtf8(word(step->operation).data())
+                   : index.row() == 0 ? QString("base")
+                                      : QString("idle");
         case OnRole: return !step || step->on;
         case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();
         case FaultRole: return faulty;
@@ -159,14 +175,18 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
             if (faulty) return tr("not sound");
             if (!step) return index.row() == 0 ? tr("base") : tr("waits");
             if (!step->on) return tr("off");
+            if (static_cast<std::size_t>(s) >= controller_.stop_after()) return tr("stopped");
             if (!done || !done->counted) return QString();
             if (done->volume_after == done->volume_before) return tr("no change");
             return volume_text(done->volume_after - done->volume_before);
         case Qt::AccessibleTextRole:
-            return tr("%1, %2, %3").arg(data(index, OperationRole).toString(), data(index, Qt::DisplayRole).toString(), data(index, ChangeRole).toString());
+            return tr("%1, %2, %3")
+                .arg(data(index, OperationRole).toString(), data(index, Qt::DisplayRole).toString(),
+                     data(index, ChangeRole).toString());
         case Qt::ToolTipRole:
             if (faulty) return QString::fromStdString(controller_.error()->sentence());
-            return step ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off.") : tr("Double-click to rename.");
+            return step ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off.")
+                        : tr("Double-click to rename.");
         default: return {};
     }
 }
@@ -178,7 +198,8 @@ bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int
         Step& step = job.steps[static_cast<std::size_t>(s)];
         step.on = value.toBool();
         const QString name = QString::fromStdString(job.find_part(step.part)->name);
-        controller_.change(std::move(job), value.toBool() ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
+        controller_.change(std::move(job),
+                           value.toBool() ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
         return true;
     }
     if (role == Qt::EditRole) {
@@ -220,11 +241,17 @@ bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row,
     job.steps.insert(job.steps.begin() + to, moved);
     const QString name = QString::fromStdString(job.find_part(moved.part)->name);
     // After this call returns the view would remove the dragged row; the job is changed afterwards instead.
-    QMetaObject::invokeMethod(this, [this, job = std::move(job), name] { controller_.change(job, tr("reorder %1").arg(name)); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this, [this, job = std::move(job), name] { controller_.change(job, tr("reorder %1").arg(name)); },
+        Qt::QueuedConnection);
     return false;
 }
 
-JobSheet::JobSheet(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller), model_(new JobSheetModel(controller, this)), view_(new QListView) {
+JobSheet::JobSheet(JobController& controller, QWidget* parent)
+    : QWidget(parent),
+      controller_(controller),
+      model_(new JobSheetModel(controller, this)),
+      view_(new SheetView(controller, *model_)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(2);
@@ -235,7 +262,6 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent) : QWidget(parent)
     column->addWidget(title);
     column->addWidget(note);
     column->addWidget(view_, 1);
-    view_->setModel(model_);
     view_->setItemDelegate(new RowDelegate(view_));
     view_->setDragDropMode(QAbstractItemView::InternalMove);
     view_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
@@ -245,10 +271,14 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent) : QWidget(parent)
     connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& current) {
         if (!choosing_ && current.isValid()) Q_EMIT part_chosen(model_->part_at(current.row()));
     });
+    connect(view_, &SheetView::hint, this, &JobSheet::hint);
     auto update_note = [this, note] {
         const Job& job = controller_.job();
-        note->setText(job.parts.empty() ? tr("Empty: drop meshes on the bench, or take Bring in.")
-                                        : tr("%1 · %2").arg(controller_.file().isEmpty() ? tr("not saved yet") : controller_.file().section('/', -1), counted(job.steps.size(), tr("step"), tr("steps"))));
+        note->setText(job.parts.empty()
+                          ? tr("Empty: drop meshes on the bench, or take Bring in.")
+                          : tr("%1 · %2").arg(controller_.file().isEmpty() ? tr("not saved yet")
+                                                                           : controller_.file().section('/', -1),
+                                              counted(job.steps.size(), tr("step"), tr("steps"))));
     };
     connect(&controller_, &JobController::job_changed, this, update_note);
     update_note();

@@ -1,10 +1,9 @@
 #pragma once
 
 #include <QAbstractListModel>
-#include <QListView>
 #include <QWidget>
 
-#include "app/job_controller.h"
+#include "app/panels/sheet_view.h"
 
 namespace anvil::app {
 
@@ -23,7 +22,8 @@ class JobSheetModel : public QAbstractListModel {
     Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
     QStringList mimeTypes() const override { return {"application/x-anvil-row"}; }
     QMimeData* mimeData(const QModelIndexList& indexes) const override;
-    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                      const QModelIndex& parent) override;
 
     int row_of_part(const std::string& part) const;
     std::string part_at(int row) const;
@@ -44,15 +44,16 @@ class JobSheet : public QWidget {
     std::string chosen_part() const;
     void choose_part(const std::string& part);
     JobSheetModel* model() const { return model_; }
-    QListView* view() const { return view_; }
+    SheetView* view() const { return view_; }
 
   Q_SIGNALS:
+    void hint(const QString& text);
     void part_chosen(const std::string& part);
 
   private:
     JobController& controller_;
     JobSheetModel* model_;
-    QListView* view_;
+    SheetView* view_;
     bool choosing_ = false;
 };
 

@@ -34,16 +34,20 @@ class KindDelegate : public QStyledItemDelegate {
         bold.setBold(true);
         painter->setFont(count > 0 ? bold : option.font);
         painter->setPen(count > 0 ? colour::brick : colour::pine);
-        const QString number = QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
+        const QString number =
+            QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
         painter->drawText(QRect(r.left() + 10, r.top(), 56, r.height()), Qt::AlignVCenter | Qt::AlignRight, number);
         painter->setFont(option.font);
         painter->setPen(count > 0 ? colour::ink : colour::muted);
-        painter->drawText(r.adjusted(76, 0, -4, 0), Qt::AlignVCenter | Qt::AlignLeft, index.data(Qt::DisplayRole).toString());
+        painter->drawText(r.adjusted(76, 0, -4, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                          index.data(Qt::DisplayRole).toString());
         painter->restore();
     }
 };
 
-QString number(double v, int decimals) { return QLocale(QLocale::English).toString(v, 'f', decimals).replace(",", QString::fromUtf8("\xE2\x80\x89")); }
+QString number(double v, int decimals) {
+    return QLocale(QLocale::English).toString(v, 'f', decimals).replace(",", QString::fromUtf8("\xE2\x80\x89"));
+}
 QString volume(double mm3) { return std::fabs(mm3) >= 1000 ? number(mm3 / 1000, 2) + " cm³" : number(mm3, 2) + " mm³"; }
 QString area(double mm2) { return std::fabs(mm2) >= 1000 ? number(mm2 / 100, 1) + " cm²" : number(mm2, 2) + " mm²"; }
 QString size(const Box& box) {
@@ -57,17 +61,31 @@ FindingWords words_of(FindingKind kind) {
     using K = FindingKind;
     auto tr = [](const char* text) { return Ledger::tr(text); };
     switch (kind) {
-        case K::open_edges: return {tr("open edge"), tr("open edges"), tr("An edge with a face on one side only: the skin ends there.")};
+        case K::open_edges:
+            return {tr("open edge"), tr("open edges"),
+                    tr("An edge with a face on one side only: the skin ends there.")};
         case K::holes: return {tr("hole"), tr("holes"), tr("A closed loop of open edges.")};
-        case K::nonmanifold_edges: return {tr("non-manifold edge"), tr("non-manifold edges"), tr("More than two faces share the edge: inside and outside cannot be told apart.")};
-        case K::nonmanifold_vertices: return {tr("non-manifold point"), tr("non-manifold points"), tr("Fans of faces that meet in a single point only.")};
-        case K::misoriented_edges: return {tr("misoriented edge"), tr("misoriented edges"), tr("The two faces look to different sides.")};
-        case K::zero_length_edges: return {tr("edge of no length"), tr("edges of no length"), tr("Both ends are the same point.")};
-        case K::degenerate_faces: return {tr("face without area"), tr("faces without area"), tr("Three corners in one line.")};
+        case K::nonmanifold_edges:
+            return {tr("non-manifold edge"), tr("non-manifold edges"),
+                    tr("More than two faces share the edge: inside and outside cannot be told apart.")};
+        case K::nonmanifold_vertices:
+            return {tr("non-manifold point"), tr("non-manifold points"),
+                    tr("Fans of faces that meet in a single point only.")};
+        case K::misoriented_edges:
+            return {tr("misoriented edge"), tr("misoriented edges"), tr("The two faces look to different sides.")};
+        case K::zero_length_edges:
+            return {tr("edge of no length"), tr("edges of no length"), tr("Both ends are the same point.")};
+        case K::degenerate_faces:
+            return {tr("face without area"), tr("faces without area"), tr("Three corners in one line.")};
         case K::duplicate_faces: return {tr("doubled face"), tr("doubled faces"), tr("A face that is there twice.")};
-        case K::self_intersections: return {tr("pair of crossing faces"), tr("pairs of crossing faces"), tr("Two faces that run through or lie on each other.")};
-        case K::t_junctions: return {tr("T-junction"), tr("T-junctions"), tr("A point lies on an open edge without being joined to it.")};
-        case K::interior_faces: return {tr("face inside the solid"), tr("faces inside the solid"), tr("Material on both sides.")};
+        case K::self_intersections:
+            return {tr("pair of crossing faces"), tr("pairs of crossing faces"),
+                    tr("Two faces that run through or lie on each other.")};
+        case K::t_junctions:
+            return {tr("T-junction"), tr("T-junctions"),
+                    tr("A point lies on an open edge without being joined to it.")};
+        case K::interior_faces:
+            return {tr("face inside the solid"), tr("faces inside the solid"), tr("Material on both sides.")};
         case K::inverted_shells: return {tr("shell inside out"), tr("shells inside out"), tr("Its faces look inward.")};
     }
     return {};
@@ -143,16 +161,21 @@ void Ledger::reload() {
         sentence = tr("Nothing to judge yet.");
     } else if (inspection_->mesh.empty()) {
         const auto outcome = controller_.outcome();
-        sentence = tr("Empty.") + " " + (outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->combined.reason) : QString());
+        sentence =
+            tr("Empty.") + " " +
+            (outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->combined.reason) : QString());
         mark = "verdict-caution";
     } else if (inspection_->print_ready) {
         const auto shells = inspection_->measures.shells;
-        sentence = tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %2.").arg(subject_, counted(shells, tr("shell"), tr("shells")));
+        sentence = tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %2.")
+                       .arg(subject_, counted(shells, tr("shell"), tr("shells")));
         mark = "verdict-sound";
     } else {
-        const auto kinds = static_cast<std::size_t>(std::count_if(inspection_->counts.begin(), inspection_->counts.end(), [](std::size_t n) { return n > 0; }));
+        const auto kinds = static_cast<std::size_t>(
+            std::count_if(inspection_->counts.begin(), inspection_->counts.end(), [](std::size_t n) { return n > 0; }));
         sentence = tr("<b>Not print-ready.</b> %1 is %2 and has %3 of finding.")
-                       .arg(subject_, inspection_->closed ? tr("closed") : tr("open"), counted(kinds, tr("kind"), tr("kinds")));
+                       .arg(subject_, inspection_->closed ? tr("closed") : tr("open"),
+                            counted(kinds, tr("kind"), tr("kinds")));
         mark = "verdict-fault";
     }
     // What was found comes first; what was looked for and not found follows, so that the checks can be seen.
@@ -181,7 +204,8 @@ void Ledger::choose_kind() {
     places_.clear();
     at_ = -1;
     QString meaning;
-    const bool chosen = inspection_ && kinds_->currentItem() && kinds_->currentItem()->data(Qt::UserRole + 1).toInt() > 0;
+    const bool chosen =
+        inspection_ && kinds_->currentItem() && kinds_->currentItem()->data(Qt::UserRole + 1).toInt() > 0;
     if (chosen) {
         const auto kind = static_cast<FindingKind>(kinds_->currentItem()->data(Qt::UserRole).toInt());
         for (const Finding& f : inspection_->findings)
@@ -237,9 +261,13 @@ void Ledger::reload_measures() {
     auto whole = [&](std::size_t n) { return number(static_cast<double>(n), 0); };
     static const Measures none;
     const Measures& b = before ? *before : none;
-    measures_->setText("<table width='100%' cellspacing='0' cellpadding='2'>" + row(tr("size"), {}, now.triangles ? ::anvil::app::size(now.bounds) : tr("none")) +
-                       row(tr("volume"), inspection_->closed ? was(volume(b.volume)) : QString(), inspection_->closed ? volume(now.volume) : tr("none: it is open")) + row(tr("area"), was(area(b.area)), area(now.area)) +
-                       row(tr("faces"), was(whole(b.triangles)), whole(now.triangles)) + row(tr("points"), was(whole(b.vertices)), whole(now.vertices)) +
+    measures_->setText("<table width='100%' cellspacing='0' cellpadding='2'>" +
+                       row(tr("size"), {}, now.triangles ? ::anvil::app::size(now.bounds) : tr("none")) +
+                       row(tr("volume"), inspection_->closed ? was(volume(b.volume)) : QString(),
+                           inspection_->closed ? volume(now.volume) : tr("none: it is open")) +
+                       row(tr("area"), was(area(b.area)), area(now.area)) +
+                       row(tr("faces"), was(whole(b.triangles)), whole(now.triangles)) +
+                       row(tr("points"), was(whole(b.vertices)), whole(now.vertices)) +
                        row(tr("shells"), was(whole(b.shells)), whole(now.shells)) + "</table>");
 }
 

@@ -68,7 +68,8 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     const QString axis[] = {"x", "y", "z"};
     const QString tints[] = {colour::axis_x.name(), colour::axis_y.name(), colour::axis_z.name()};
     for (int kind = 0; kind < 2; ++kind) {
-        grid->addWidget(section(kind == 0 ? tr("POSITION") : tr("TURNED ABOUT X, THEN Y, THEN Z")), 2 + 2 * kind, 0, 1, 4);
+        grid->addWidget(section(kind == 0 ? tr("POSITION") : tr("TURNED ABOUT X, THEN Y, THEN Z")), 2 + 2 * kind, 0, 1,
+                        4);
         auto* line = new QHBoxLayout;
         line->setSpacing(4);
         for (int k = 0; k < 3; ++k) {
@@ -76,7 +77,8 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
             label->setStyleSheet("font-weight: bold; color: " + tints[k] + ";");
             auto* edit = fields_[static_cast<std::size_t>(3 * kind + k)] = new QLineEdit;
             edit->setAccessibleName((kind == 0 ? tr("Position %1") : tr("Angle about %1")).arg(axis[k]));
-            edit->setToolTip(kind == 0 ? tr("A length, with units and arithmetic: 12.5+1in") : tr("An angle: 45, 90/4, 0.5rad"));
+            edit->setToolTip(kind == 0 ? tr("A length, with units and arithmetic: 12.5+1in")
+                                       : tr("An angle: 45, 90/4, 0.5rad"));
             edit->setMinimumWidth(40);
             connect(edit, &QLineEdit::editingFinished, this, [this, index = 3 * kind + k] { commit(index); });
             line->addWidget(label);
@@ -122,7 +124,8 @@ void StepPanel::reload() {
     body_->setVisible(part != nullptr);
     title_->setVisible(part != nullptr);
     if (!part) {
-        note_->setText(job.parts.empty() ? QString() : tr("Choose a row, or click a part in the view, to set it here."));
+        note_->setText(job.parts.empty() ? QString()
+                                         : tr("Choose a row, or click a part in the view, to set it here."));
         note_->show();
         return;
     }
@@ -130,7 +133,8 @@ void StepPanel::reload() {
     const bool is_base = job.base == part_;
     title_->setText(QString::fromStdString(part->name));
     note_->setVisible(is_base || step < 0);
-    note_->setText(is_base ? tr("The base: the steps act on it, from the top down.") : tr("It waits on the bench. Choose what it shall do to the base."));
+    note_->setText(is_base ? tr("The base: the steps act on it, from the top down.")
+                           : tr("It waits on the bench. Choose what it shall do to the base."));
     for (std::size_t k = 0; k < 3; ++k) {
         operations_[k]->setEnabled(!is_base);
         operations_[k]->setChecked(step >= 0 && job.steps[static_cast<std::size_t>(step)].operation == operations[k]);

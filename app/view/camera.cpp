@@ -19,14 +19,15 @@ QMatrix4x4 Camera::view() const {
     // Relative to the eye, so that single precision suffices far from the origin.
     const Vec3 r = right(), u = up(), d = direction(), e = eye();
     auto f = [](double v) { return static_cast<float>(v); };
-    return {f(r.x), f(r.y), f(r.z), f(-dot(r, e)), f(u.x), f(u.y), f(u.z), f(-dot(u, e)),
-            f(-d.x), f(-d.y), f(-d.z), f(dot(d, e)), 0, 0, 0, 1};
+    return {f(r.x),  f(r.y),  f(r.z),  f(-dot(r, e)), f(u.x), f(u.y), f(u.z), f(-dot(u, e)),
+            f(-d.x), f(-d.y), f(-d.z), f(dot(d, e)),  0,      0,      0,      1};
 }
 
 QMatrix4x4 Camera::projection(const QSize& size, const Box& scene) const {
     const double reach = scene.empty() ? distance : norm(scene.center() - eye()) + scene.diagonal();
     QMatrix4x4 m;
-    m.perspective(static_cast<float>(field_of_view), static_cast<float>(size.width()) / static_cast<float>(std::max(1, size.height())),
+    m.perspective(static_cast<float>(field_of_view),
+                  static_cast<float>(size.width()) / static_cast<float>(std::max(1, size.height())),
                   static_cast<float>(std::max(distance * 0.02, reach * 0.002)), static_cast<float>(reach * 3));
     return m;
 }
@@ -41,7 +42,8 @@ Camera::Pixel Camera::pixel(const Vec3& point, const QSize& size) const {
 
 Vec3 Camera::ray(const QPointF& at, const QSize& size) const {
     const double scale = std::tan(field_of_view / 2 * degree) / (size.height() / 2.0);
-    return direction() + right() * ((at.x() - size.width() / 2.0) * scale) - up() * ((at.y() - size.height() / 2.0) * scale);
+    return direction() + right() * ((at.x() - size.width() / 2.0) * scale) -
+           up() * ((at.y() - size.height() / 2.0) * scale);
 }
 
 double Camera::mm_per_pixel(const Vec3& point, const QSize& size) const {

@@ -18,11 +18,18 @@ HorizonDial::HorizonDial(QWidget* parent) : QWidget(parent) {
     setMouseTracking(true);
     setFocusPolicy(Qt::TabFocus);
     setAccessibleName(tr("Horizon dial: turns the view"));
-    setToolTip(tr("Click a side to look at it; drag round the rim to turn. Keys 1 to 6: front, right, back, left, top, underside."));
+    setToolTip(
+        tr("Click a side to look at it; drag round the rim to turn. Keys 1 to 6: front, right, back, left, top, "
+           "underside."));
 }
 
 const std::array<HorizonDial::Side, 6>& HorizonDial::sides() {
-    static const std::array<Side, 6> all = {{{tr("front"), 0, 0}, {tr("right"), 90, 0}, {tr("back"), 180, 0}, {tr("left"), -90, 0}, {tr("top"), 0, 90}, {tr("under"), 0, -90}}};
+    static const std::array<Side, 6> all = {{{tr("front"), 0, 0},
+                                             {tr("right"), 90, 0},
+                                             {tr("back"), 180, 0},
+                                             {tr("left"), -90, 0},
+                                             {tr("top"), 0, 90},
+                                             {tr("under"), 0, -90}}};
     return all;
 }
 
@@ -66,7 +73,8 @@ void HorizonDial::paintEvent(QPaintEvent*) {
     painter.setBrush(Qt::NoBrush);
     for (int k = 0; k < 72; ++k) {  // a ruled rim, turning with the view
         const double a = (k * 5 - turn_) * std::numbers::pi / 180, r0 = rim - 12, r1 = r0 + (k % 18 == 0 ? -5 : -2);
-        painter.drawLine(centre + QPointF(std::sin(a) * r0, std::cos(a) * r0), centre + QPointF(std::sin(a) * r1, std::cos(a) * r1));
+        painter.drawLine(centre + QPointF(std::sin(a) * r0, std::cos(a) * r0),
+                         centre + QPointF(std::sin(a) * r1, std::cos(a) * r1));
     }
     painter.setPen(QPen(colour::rule, 1));
     painter.setBrush(QColor(0xEF, 0xEB, 0xE1));
@@ -83,7 +91,8 @@ void HorizonDial::paintEvent(QPaintEvent*) {
     painter.setFont(font);
     for (int k = 0; k < 6; ++k) {
         const Side& side = sides()[static_cast<std::size_t>(k)];
-        const bool faced = k < 4 ? std::fabs(std::remainder(side.turn - turn_, 360)) < 1 && std::fabs(tilt_) < 1 : std::fabs(tilt_ - side.tilt) < 1;
+        const bool faced = k < 4 ? std::fabs(std::remainder(side.turn - turn_, 360)) < 1 && std::fabs(tilt_) < 1
+                                 : std::fabs(tilt_ - side.tilt) < 1;
         painter.setPen(k == hovered_ || faced ? colour::petrol : colour::ink);
         font.setBold(faced);
         font.setUnderline(k == hovered_);
@@ -103,7 +112,8 @@ void HorizonDial::mouseMoveEvent(QMouseEvent* event) {
         if ((event->position() - press_).manhattanLength() > 3) dragged_ = true;
         if (dragged_) {
             const QPointF c = QRectF(rect()).center(), a = last_ - c, b = event->position() - c;
-            const double turned = std::atan2(a.x() * b.y() - a.y() * b.x(), QPointF::dotProduct(a, b)) * 180 / std::numbers::pi;
+            const double turned =
+                std::atan2(a.x() * b.y() - a.y() * b.x(), QPointF::dotProduct(a, b)) * 180 / std::numbers::pi;
             Q_EMIT view_chosen(turn_ + turned, tilt_);
         }
         last_ = event->position();

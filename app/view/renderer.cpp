@@ -119,7 +119,8 @@ void main() { fragment = vec4(clamp(eye_position.z / reach, 0.0, 1.0), 0.0, 0.0,
 struct Renderer::Impl {
     struct Buffers {
         QOpenGLVertexArrayObject body, lines;
-        QOpenGLBuffer positions{QOpenGLBuffer::VertexBuffer}, triangles{QOpenGLBuffer::IndexBuffer}, creases{QOpenGLBuffer::VertexBuffer};
+        QOpenGLBuffer positions{QOpenGLBuffer::VertexBuffer}, triangles{QOpenGLBuffer::IndexBuffer},
+            creases{QOpenGLBuffer::VertexBuffer};
         int triangle_count = 0, line_ends = 0;
         std::weak_ptr<const DisplayMesh> mesh;
     };
@@ -179,7 +180,8 @@ struct Renderer::Impl {
 
     std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment) {
         auto p = std::make_unique<QOpenGLShaderProgram>();
-        if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) || !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
+        if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) ||
+            !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
             trouble = "The model cannot be drawn: " + p->log();
         return p;
     }
@@ -230,7 +232,8 @@ struct Renderer::Impl {
         gl->glDrawElements(GL_TRIANGLES, b.triangle_count, GL_UNSIGNED_INT, nullptr);
     }
 
-    void draw_body(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour, float alpha, int hatch, float ratio) {
+    void draw_body(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour,
+                   float alpha, int hatch, float ratio) {
         body->bind();
         body->setUniformValue("model_view", view * model(item));
         body->setUniformValue("projection", projection);
@@ -240,7 +243,8 @@ struct Renderer::Impl {
         body->setUniformValue("pixel_ratio", ratio);
         draw_triangles(buffers(item.mesh));
     }
-    void draw_lines(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour, float alpha, float period, float share) {
+    void draw_lines(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour,
+                    float alpha, float period, float share) {
         Buffers& b = buffers(item.mesh);
         if (b.line_ends == 0) return;
         line->bind();
@@ -283,7 +287,8 @@ struct Renderer::Impl {
         heights->release();
     }
 
-    void draw_bed(const QMatrix4x4& view, const QMatrix4x4& projection, const QVector2D& middle, float radius, const QVector4D& box, float reach) {
+    void draw_bed(const QMatrix4x4& view, const QMatrix4x4& projection, const QVector2D& middle, float radius,
+                  const QVector4D& box, float reach) {
         QMatrix4x4 model;
         model.translate(middle.x(), middle.y(), 0);
         model.scale(radius, radius, 1);
@@ -332,7 +337,8 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
     const float reach = static_cast<float>(size * 0.10), margin = 2 * reach;
     const QVector4D box(static_cast<float>(scene.bounds.empty() ? -1 : scene.bounds.low.x) - margin,
                         static_cast<float>(scene.bounds.empty() ? -1 : scene.bounds.low.y) - margin,
-                        static_cast<float>(scene.bounds.size().x) + 2 * margin, static_cast<float>(scene.bounds.size().y) + 2 * margin);
+                        static_cast<float>(scene.bounds.size().x) + 2 * margin,
+                        static_cast<float>(scene.bounds.size().y) + 2 * margin);
     const bool bed = scene.bed && !scene.bounds.empty();
     if (bed) d.draw_heights(scene, box, reach);
 
@@ -347,7 +353,8 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
     gl->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
     if (bed && camera.direction().z < 0) {
         gl->glDepthMask(GL_FALSE);  // the body stands on it: nothing of it may vanish in the sheet
-        d.draw_bed(view, projection, QVector2D(static_cast<float>(middle.x), static_cast<float>(middle.y)), static_cast<float>(size * 1.1), box, reach);
+        d.draw_bed(view, projection, QVector2D(static_cast<float>(middle.x), static_cast<float>(middle.y)),
+                   static_cast<float>(size * 1.1), box, reach);
         gl->glDepthMask(GL_TRUE);
     }
     for (const SceneItem& item : scene.items) {
@@ -359,9 +366,14 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
             d.draw_body(item, view, projection, colour::pewter, 0.22f, 0, fratio);
             gl->glDepthMask(GL_TRUE);
         } else {
-            d.draw_body(item, view, projection, pale ? QColor("#C9C4B6") : item.chosen ? QColor("#A9B9BF") : QColor("#A3B3BA"), 1.0f, 0, fratio);
+            d.draw_body(item, view, projection,
+                        pale          ? QColor("#C9C4B6")
+                        : item.chosen ? QColor("#A9B9BF")
+                                      : QColor("#A3B3BA"),
+                        1.0f, 0, fratio);
         }
-        d.draw_lines(item, view, projection, item.chosen ? colour::fuchsia : colour::ink, item.chosen ? 0.9f : 0.72f, 0, 0);
+        d.draw_lines(item, view, projection, item.chosen ? colour::fuchsia : colour::ink, item.chosen ? 0.9f : 0.72f, 0,
+                     0);
     }
     // Cutters last, see-through: first their far side, then the near one, over what is solid.
     gl->glEnable(GL_CULL_FACE);
@@ -377,8 +389,11 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
         gl->glCullFace(GL_BACK);
         d.draw_body(item, view, projection, tint, item.chosen ? 0.13f : 0.05f, item.chosen ? hatch : 0, fratio);
         const double mm = camera.mm_per_pixel(middle, pixels);
-        const float period = item.look == Look::union_of ? 0.0f : static_cast<float>(mm * ratio * (item.look == Look::difference ? 9 : 4));
-        d.draw_lines(item, view, projection, tint, item.chosen ? 0.95f : 0.4f, period, item.look == Look::difference ? 0.62f : 0.4f);
+        const float period = item.look == Look::union_of
+                                 ? 0.0f
+                                 : static_cast<float>(mm * ratio * (item.look == Look::difference ? 9 : 4));
+        d.draw_lines(item, view, projection, tint, item.chosen ? 0.95f : 0.4f, period,
+                     item.look == Look::difference ? 0.62f : 0.4f);
         gl->glEnable(GL_DEPTH_TEST);
         gl->glDepthMask(GL_TRUE);
     }

@@ -20,8 +20,8 @@ struct SceneItem {
 };
 struct Scene {
     std::vector<SceneItem> items;
-    Box bounds;          ///< of all items at their places
-    bool bed = true;     ///< the sheet on which the body stands, z = 0, with its contact shade
+    Box bounds;       ///< of all items at their places
+    bool bed = true;  ///< the sheet on which the body stands, z = 0, with its contact shade
     bool see_through = false;
 };
 

@@ -100,7 +100,8 @@ Scene Viewport::scene() const {
         const Transform t = placement.transform();
         const Box& b = ready.display->bounds;
         for (int k = 0; k < 8; ++k)
-            scene.bounds.add(apply(t, {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
+            scene.bounds.add(
+                apply(t, {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
     };
     if (outcome->evaluation && outcome->evaluation->has_base) {
         add(outcome->result, {}, SceneItem::Look::body, chosen_ == job.base);
@@ -117,7 +118,9 @@ Scene Viewport::scene() const {
         if (!chosen && (!step.on || i >= controller_.stop_after())) continue;
         if (!chosen && step.operation == Operation::union_of) continue;  // it is in the body already
         using Look = SceneItem::Look;
-        const Look look = step.operation == Operation::union_of ? Look::union_of : step.operation == Operation::difference ? Look::difference : Look::intersection;
+        const Look look = step.operation == Operation::union_of     ? Look::union_of
+                          : step.operation == Operation::difference ? Look::difference
+                                                                    : Look::intersection;
         if (chosen || controller_.error()) add(ready->second, part->placement, look, chosen);
     }
     for (const Part* part : job.idle_parts())
@@ -164,7 +167,8 @@ void Viewport::draw_empty(QPainter& painter) const {
     painter.setFont(this->font());
     painter.setPen(colour::muted);
     painter.drawText(box.adjusted(0, 70, 0, 70), Qt::AlignCenter | Qt::TextWordWrap,
-                     tr("Drop meshes here (STL, OBJ, PLY, OFF), or take Bring in above.\nThe first one becomes the base; the others wait to be combined with it."));
+                     tr("Drop meshes here (STL, OBJ, PLY, OFF), or take Bring in above.\nThe first one becomes the "
+                        "base; the others wait to be combined with it."));
 }
 
 Vec3 Viewport::chosen_middle() const {
@@ -179,7 +183,8 @@ Vec3 Viewport::chosen_middle() const {
 Viewport::Handle Viewport::handle(int axis) const {
     const Vec3 middle = chosen_middle();
     const double mm = camera_.mm_per_pixel(middle, size());
-    return {camera_.pixel(middle + axes[axis] * (mm * 14), size()).at, camera_.pixel(middle + axes[axis] * (mm * handle_pixels), size()).at};
+    return {camera_.pixel(middle + axes[axis] * (mm * 14), size()).at,
+            camera_.pixel(middle + axes[axis] * (mm * handle_pixels), size()).at};
 }
 
 void Viewport::draw_handles(QPainter& painter) const {
@@ -241,7 +246,8 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
     const Vec3 eye = camera_.eye(), ray = camera_.ray(at, size());
     double best = HUGE_VAL;
     std::string found;
-    auto probe = [&](const ReadyMesh& ready, const Placement& placement, const std::string& id, const Evaluation* evaluation) {
+    auto probe = [&](const ReadyMesh& ready, const Placement& placement, const std::string& id,
+                     const Evaluation* evaluation) {
         if (!ready.picker) return;
         const Transform inverse(placement.transform().inverse());
         const Vec3 origin = apply(inverse, eye), direction = apply(inverse, eye + ray) - origin;
@@ -255,9 +261,11 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
             if (!part.empty() && job.find_part(part)) found = part;
         }
     };
-    if (outcome->evaluation && outcome->evaluation->has_base) probe(outcome->result, {}, job.base, outcome->evaluation.get());
+    if (outcome->evaluation && outcome->evaluation->has_base)
+        probe(outcome->result, {}, job.base, outcome->evaluation.get());
     for (const Part* part : job.idle_parts())
-        if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end()) probe(ready->second, part->placement, part->id, nullptr);
+        if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end())
+            probe(ready->second, part->placement, part->id, nullptr);
     // The chosen cutter is drawn over everything, so it is met first.
     if (const Part* part = job.find_part(chosen_); part && chosen_ != job.base)
         if (const auto ready = outcome->parts.find(chosen_); ready != outcome->parts.end()) {
@@ -370,8 +378,10 @@ void Viewport::move_chosen(const Vec3& by) {
         if (by[k] != 0) to[k] = std::round(to[k] * 100) / 100;
     part->placement.position = to;
     Q_EMIT hint(tr("%1 at x %2, y %3, z %4")
-                    .arg(QString::fromStdString(part->name), QString::fromStdString(format_quantity(to.x, Unit::millimetre)),
-                         QString::fromStdString(format_quantity(to.y, Unit::millimetre)), QString::fromStdString(format_quantity(to.z, Unit::millimetre))));
+                    .arg(QString::fromStdString(part->name),
+                         QString::fromStdString(format_quantity(to.x, Unit::millimetre)),
+                         QString::fromStdString(format_quantity(to.y, Unit::millimetre)),
+                         QString::fromStdString(format_quantity(to.z, Unit::millimetre))));
     controller_.change(std::move(job), tr("move %1").arg(QString::fromStdString(part->name)), "drag");
 }
 
@@ -397,8 +407,9 @@ void Viewport::wheelEvent(QWheelEvent* event) {
 void Viewport::keyPressEvent(QKeyEvent* event) {
     // Single letters only here, where the pointer is in the view.
     if (event->modifiers() & ~Qt::KeypadModifier) return QWidget::keyPressEvent(event);
-    static const std::map<int, const char*> commands = {{Qt::Key_U, "union"}, {Qt::Key_D, "difference"}, {Qt::Key_I, "intersection"},
-                                                        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "on-off"}};
+    static const std::map<int, const char*> commands = {{Qt::Key_U, "union"},        {Qt::Key_D, "difference"},
+                                                        {Qt::Key_I, "intersection"}, {Qt::Key_W, "whole"},
+                                                        {Qt::Key_X, "see-through"},  {Qt::Key_O, "on-off"}};
     const auto at = commands.find(event->key());
     if (at == commands.end()) return QWidget::keyPressEvent(event);
     Q_EMIT key_command(at->second);
@@ -426,7 +437,8 @@ void Viewport::update_hint(const QPointF& at) {
     if (part.empty())
         Q_EMIT hint(tr("Drag to turn, right-drag to slide, wheel to zoom. W shows the whole, X sees through."));
     else
-        Q_EMIT hint(tr("Click to choose %1. Drag to turn, right-drag to slide, wheel to zoom.").arg(QString::fromStdString(controller_.job().find_part(part)->name)));
+        Q_EMIT hint(tr("Click to choose %1. Drag to turn, right-drag to slide, wheel to zoom.")
+                        .arg(QString::fromStdString(controller_.job().find_part(part)->name)));
 }
 
 void Viewport::dragEnterEvent(QDragEnterEvent* event) {

@@ -45,8 +45,13 @@ Result<Arrangement> arrange(std::span<const Mesh* const> operands, Progress& pro
     if (!cells) return cells.error();
     seconds.cells = watch.lap();
 
-    return Arrangement{std::move(soup), std::move(points), std::move(*faces), std::move(*cells),
-                       crossings->segments.size(), crossings->coplanar.size(), seconds};
+    return Arrangement{std::move(soup),
+                       std::move(points),
+                       std::move(*faces),
+                       std::move(*cells),
+                       crossings->segments.size(),
+                       crossings->coplanar.size(),
+                       seconds};
 }
 
 }  // namespace anvil

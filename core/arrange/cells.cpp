@@ -15,10 +15,10 @@ namespace {
 /// A face at an edge, as met when turning counter-clockwise about the edge's direction (low to high vertex).
 struct Wing {
     std::uint32_t face;
-    bool forward;   // the face runs along the edge from low to high
+    bool forward;  // the face runs along the edge from low to high
     VertexId apex;
 
-    std::uint32_t side_ahead() const { return 2 * face + (forward ? 0 : 1); }   // met next when turning on
+    std::uint32_t side_ahead() const { return 2 * face + (forward ? 0 : 1); }  // met next when turning on
     std::uint32_t side_behind() const { return 2 * face + (forward ? 1 : 0); }
 };
 
@@ -48,7 +48,8 @@ class RadialOrder {
     /// edge cannot lie on each other.
     int ahead(const Wing& a, const Wing& b) const {
         const FaceId plane = faces_.plane[a.face];
-        const int side = plane_side(soup_.corner(plane, 0), soup_.corner(plane, 1), soup_.corner(plane, 2), points_.view(b.apex));
+        const int side =
+            plane_side(soup_.corner(plane, 0), soup_.corner(plane, 1), soup_.corner(plane, 2), points_.view(b.apex));
         return a.forward ? side : -side;
     }
     const Soup& soup_;
@@ -77,9 +78,10 @@ void for_each_jump(const SubFaces& faces, std::uint32_t face, const Add& add) {
 
 Error does_not_close(const SubFaces& faces, std::uint32_t face) {
     const FaceSource s = faces.sources[faces.source[face]].front();
-    return {ErrorCode::open_operand,
-            "the faces do not close: inside and outside cannot be told apart near face " + std::to_string(s.face.value()),
-            "operand " + std::to_string(s.operand + 1)};
+    return {
+        ErrorCode::open_operand,
+        "the faces do not close: inside and outside cannot be told apart near face " + std::to_string(s.face.value()),
+        "operand " + std::to_string(s.operand + 1)};
 }
 
 }  // namespace
@@ -113,7 +115,9 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const SubFa
     const RayWinding rays(soup.points.raw(), soup.faces.raw());
     std::vector<char> known(cells.count, 0);
     std::vector<std::uint32_t> stack;
-    auto row = [&](std::uint32_t cell) { return cells.winding.begin() + static_cast<long>(std::size_t{cell} * cells.operands); };
+    auto row = [&](std::uint32_t cell) {
+        return cells.winding.begin() + static_cast<long>(std::size_t{cell} * cells.operands);
+    };
     for (std::uint32_t seed = 0; seed < n; ++seed) {
         if (known[cells.of_face[seed][0]]) continue;
         if (progress.cancelled()) return cancelled_error();

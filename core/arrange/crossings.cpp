@@ -1,8 +1,8 @@
 #include "core/arrange/crossings.h"
 
 #include <algorithm>
-#include <tuple>
 #include <array>
+#include <tuple>
 #include <unordered_map>
 
 #include <tbb/parallel_for.h>
@@ -66,18 +66,17 @@ HomogeneousPoint construct(const Soup& soup, const PointKey& key) {
 std::vector<FoundContact> find_contacts(const Soup& soup, Progress& progress, bool& complete) {
     const BoxTree tree(face_boxes(soup.points.raw(), soup.faces.raw()));
     std::vector<std::vector<FoundContact>> per_task;
-    complete = tree.self_pairs(
-        [&](std::size_t tasks) { per_task.resize(tasks); },
-        [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-            const Contact c = triangle_contact(soup.points.raw(), soup.faces[FaceId(i)], soup.faces[FaceId(j)]);
-            if (c.beyond_shared()) per_task[task].push_back({FaceId(i), FaceId(j), c});
-        },
-        &progress);
+    complete = tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
+                               [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
+                                   const Contact c = triangle_contact(soup.points.raw(), soup.faces[FaceId(i)],
+                                                                      soup.faces[FaceId(j)]);
+                                   if (c.beyond_shared()) per_task[task].push_back({FaceId(i), FaceId(j), c});
+                               },
+                               &progress);
     std::vector<FoundContact> all;
     for (auto& list : per_task) all.insert(all.end(), list.begin(), list.end());
-    std::sort(all.begin(), all.end(), [](const FoundContact& x, const FoundContact& y) {
-        return std::tie(x.a, x.b) < std::tie(y.a, y.b);
-    });
+    std::sort(all.begin(), all.end(),
+              [](const FoundContact& x, const FoundContact& y) { return std::tie(x.a, x.b) < std::tie(y.a, y.b); });
     return all;
 }
 

@@ -21,7 +21,9 @@ PlanarTriangulation::PlanarTriangulation(int axis, bool mirrored, const PointVie
     faces_.push_back({{0, 1, 2}, {-1, -1, -1}, {-1, -1, -1}});
 }
 
-int PlanarTriangulation::turn(int a, int b, int c) const { return sign_ * orient2d(point(a), point(b), point(c), axis_); }
+int PlanarTriangulation::turn(int a, int b, int c) const {
+    return sign_ * orient2d(point(a), point(b), point(c), axis_);
+}
 
 int PlanarTriangulation::index_of(int t, int v) const {
     const Face& f = faces_[at(t)];

@@ -33,7 +33,8 @@ class PlanarTriangulation {
     using Cross = std::function<PointView(int line, int other)>;
 
     /// `axis` as for orient2d; `mirrored` where the first triangle is clockwise along it.
-    PlanarTriangulation(int axis, bool mirrored, const PointView& a, const PointView& b, const PointView& c, Cross cross);
+    PlanarTriangulation(int axis, bool mirrored, const PointView& a, const PointView& b, const PointView& c,
+                        Cross cross);
 
     /// Adds a point and returns its number; where there is a point already, that one's.
     int insert(const PointView& p);

@@ -111,7 +111,8 @@ Soup gather(std::span<const Mesh* const> operands) {
         if (flat[i] || first[i] != i) continue;
         soup.faces.push_back(corners[i]);
         std::vector<FaceSource> list{origin[i]};
-        if (twin_list[i] != 0xffffffffu) list.insert(list.end(), twins[twin_list[i]].begin(), twins[twin_list[i]].end());
+        if (twin_list[i] != 0xffffffffu)
+            list.insert(list.end(), twins[twin_list[i]].begin(), twins[twin_list[i]].end());
         soup.source.push_back(soup.sources.add(list));
     }
     return soup;

@@ -30,8 +30,8 @@ struct Cluster {
 struct ClusterParts {
     std::deque<HomogeneousPoint> new_points;
     std::vector<std::array<std::uint32_t, 3>> corners;
-    std::vector<std::uint32_t> cover;            // per part: number in `covers`
-    std::vector<std::vector<int>> covers;        // which of the cluster's faces lie there
+    std::vector<std::uint32_t> cover;      // per part: number in `covers`
+    std::vector<std::vector<int>> covers;  // which of the cluster's faces lie there
 };
 
 std::vector<Cluster> find_clusters(const Soup& soup, const Crossings& crossings) {
@@ -64,7 +64,10 @@ std::vector<Cluster> find_clusters(const Soup& soup, const Crossings& crossings)
 class ClusterSubdivider {
   public:
     ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const Cluster& cluster)
-        : soup_(soup), crossings_(crossings), points_(points), cluster_(cluster),
+        : soup_(soup),
+          crossings_(crossings),
+          points_(points),
+          cluster_(cluster),
           first_(cluster.faces.front()),
           axis_(projection_axis(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2))),
           sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {}
@@ -89,7 +92,8 @@ class ClusterSubdivider {
   private:
     PlanarTriangulation::Cross crosser() {
         return [this](int a, int b) {
-            parts_.new_points.push_back(cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]));
+            parts_.new_points.push_back(
+                cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]));
             const HomogeneousPoint& p = parts_.new_points.back();
             numbers_.push_back(static_cast<std::uint32_t>(points_.size() + parts_.new_points.size() - 1));
             return PointView{rounded(p), &p};
@@ -299,8 +303,9 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, PointTa
         for (HomogeneousPoint& p : parts[i].new_points) points.add(std::move(p));
         std::vector<std::uint32_t> lists;
         for (const auto& cover : parts[i].covers)
-            lists.push_back(cover.size() == 1 && cover[0] == 0 ? soup.source[clusters[i].faces[0].value()]
-                                                              : out.sources.add(merged_sources(soup, clusters[i], cover)));
+            lists.push_back(cover.size() == 1 && cover[0] == 0
+                                ? soup.source[clusters[i].faces[0].value()]
+                                : out.sources.add(merged_sources(soup, clusters[i], cover)));
         for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {
             Triangle corners;
             for (int k = 0; k < 3; ++k) {

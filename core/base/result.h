@@ -35,6 +35,8 @@ struct Error {
     ErrorCode code{};
     std::string text;
     std::string place;
+    /// Which operand it is about, counted from 0: for a job 0 is the base and n its n-th step. -1 for none.
+    int operand = -1;
 
     bool is_input() const { return static_cast<int>(code) / 100 == 1; }
     bool is_cancel() const { return code == ErrorCode::cancelled; }

@@ -51,8 +51,8 @@ struct Box {
     }
     /// Closed boxes: touching counts.
     bool meets(const Box& b) const {
-        return low.x <= b.high.x && b.low.x <= high.x && low.y <= b.high.y && b.low.y <= high.y &&
-               low.z <= b.high.z && b.low.z <= high.z;
+        return low.x <= b.high.x && b.low.x <= high.x && low.y <= b.high.y && b.low.y <= high.y && low.z <= b.high.z &&
+               b.low.z <= high.z;
     }
     Vec3 size() const { return empty() ? Vec3{} : high - low; }
     Vec3 center() const { return empty() ? Vec3{} : (low + high) * 0.5; }

@@ -18,8 +18,8 @@ std::string reason_for_nothing(std::span<const CombineStep> steps) {
     return "";
 }
 
-Result<Combined> combine_timed(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress,
-                               std::chrono::steady_clock::time_point start) {
+Result<Combined> combine_timed(const PreparedArrangement& prepared, std::span<const CombineStep> steps,
+                               Progress& progress, std::chrono::steady_clock::time_point start) {
     progress.stage("settling the result", 0.95, 1.0);
     auto settled = settle(prepared.arrangement, extract(prepared.arrangement, steps), progress);
     if (!settled) return settled.error();
@@ -58,12 +58,13 @@ Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progr
     for (std::size_t i = 0; i < operands.size(); ++i) {
         own[i] = welded(*operands[i]);
         const std::string name = "operand " + std::to_string(i + 1);
-        if (own[i].empty()) return Error{ErrorCode::open_operand, "it has no faces", name};
+        const int number = static_cast<int>(i);
+        if (own[i].empty()) return Error{ErrorCode::open_operand, "it has no faces", name, number};
         if (const std::size_t open = count_unbalanced_edges(own[i]))
             return Error{ErrorCode::open_operand,
                          "it is not closed: " + std::to_string(open) + (open == 1 ? " edge is" : " edges are") +
                              " open or run twice the same way; inspect shows where",
-                         name};
+                         name, number};
         if (signed_volume(own[i]) < 0) {
             turn_over(own[i]);
             messages.push_back("Operand " + std::to_string(i + 1) + " was inside out; its faces were turned.");

@@ -9,7 +9,7 @@ namespace anvil {
 /// What a combining operation gives, and what there is to say about it.
 struct Combined {
     Mesh mesh;
-    std::vector<FaceSource> source;     ///< per face: operand and face that it is a part of
+    std::vector<FaceSource> source;  ///< per face: operand and face that it is a part of
     bool empty = false;
     std::string reason;                 ///< why it is empty
     std::vector<std::string> messages;  ///< what was assumed or found out

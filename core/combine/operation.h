@@ -1,9 +1,9 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <string_view>
-#include <optional>
 #include <vector>
 
 namespace anvil {

@@ -40,12 +40,15 @@ Vec3 on_grid(const Vec3& p, double grid) {
 }
 
 /// `coarse`: per face, whether its points go to the grid; grid 0 for none.
-Rounded round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse, double grid) {
+Rounded round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
+                     double grid) {
     std::vector<VertexId> used;
     for (const Triangle& t : extraction.corners) used.insert(used.end(), t.begin(), t.end());
     std::sort(used.begin(), used.end());
     used.erase(std::unique(used.begin(), used.end()), used.end());
-    auto index = [&](VertexId v) { return static_cast<std::size_t>(std::lower_bound(used.begin(), used.end(), v) - used.begin()); };
+    auto index = [&](VertexId v) {
+        return static_cast<std::size_t>(std::lower_bound(used.begin(), used.end(), v) - used.begin());
+    };
     std::vector<Vec3> approx;
     approx.reserve(used.size());
     for (VertexId v : used) approx.push_back(points.approx(v));
@@ -184,7 +187,8 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
         }
         if (fewest == 0) break;
     }
-    return Settled{std::move(best.rounded.mesh), std::move(best.rounded.source), best.rounded.largest_move, best.rounds, fewest == 0};
+    return Settled{std::move(best.rounded.mesh), std::move(best.rounded.source), best.rounded.largest_move, best.rounds,
+                   fewest == 0};
 }
 
 }  // namespace anvil

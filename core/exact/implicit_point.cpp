@@ -28,8 +28,8 @@ HomogeneousPoint with_positive_weight(HomogeneousPoint p) {
 
 /// p + (q - p) * n / d
 HomogeneousPoint on_line(const Vec3& p, const DyadicVec& direction, const Dyadic& n, const Dyadic& d) {
-    return with_positive_weight({Dyadic(p.x) * d + direction.x * n, Dyadic(p.y) * d + direction.y * n,
-                                 Dyadic(p.z) * d + direction.z * n, d});
+    return with_positive_weight(
+        {Dyadic(p.x) * d + direction.x * n, Dyadic(p.y) * d + direction.y * n, Dyadic(p.z) * d + direction.z * n, d});
 }
 
 /// The rounded coordinate with the bound of its rounding: half a unit in the last place at most.
@@ -98,7 +98,8 @@ int orient2d(const PointView& a, const PointView& b, const PointView& c, int axi
     using exact_detail::note;
     const Projection k(axis);
     const Bounded cu = bounded(c, k.u), cv = bounded(c, k.v);
-    const Bounded det = (bounded(a, k.u) - cu) * (bounded(b, k.v) - cv) - (bounded(a, k.v) - cv) * (bounded(b, k.u) - cu);
+    const Bounded det =
+        (bounded(a, k.u) - cu) * (bounded(b, k.v) - cv) - (bounded(a, k.v) - cv) * (bounded(b, k.u) - cu);
     if (const Sign s = sign_of(det); s != Sign::unsure) {
         note(Stage::bounded);
         return static_cast<int>(s);
@@ -122,7 +123,8 @@ int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const PointView& p) 
     note(Stage::exact);
     const DyadicVec n = cross(difference(b, a), difference(c, a));
     const HomogeneousPoint& h = *p.exact;
-    const Dyadic d = n.x * (h.x - h.w * Dyadic(a.x)) + n.y * (h.y - h.w * Dyadic(a.y)) + n.z * (h.z - h.w * Dyadic(a.z));
+    const Dyadic d =
+        n.x * (h.x - h.w * Dyadic(a.x)) + n.y * (h.y - h.w * Dyadic(a.y)) + n.z * (h.z - h.w * Dyadic(a.z));
     return d.sign();
 }
 

@@ -20,7 +20,8 @@ void check_faces(CheckContext& context) {
                 collapsed = true;
             }
         if (!collapsed && collinear(mesh.corner(f, 0), mesh.corner(f, 1), mesh.corner(f, 2))) {
-            context.findings.push_back({FindingKind::degenerate_faces, face_middle(mesh, f), {t.begin(), t.end()}, {f}});
+            context.findings.push_back(
+                {FindingKind::degenerate_faces, face_middle(mesh, f), {t.begin(), t.end()}, {f}});
             collapsed = true;
         }
         context.clean_face[f.value()] = !collapsed;

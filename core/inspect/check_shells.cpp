@@ -44,8 +44,8 @@ void check_shells(CheckContext& context) {
             visited[sheet] = 1;
             std::int32_t winding = 0;
             const bool in_front = rays.beside_face(
-                {PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}}, mesh.faces[f],
-                [&](std::uint32_t, int sign) { winding += sign; });
+                {PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
+                mesh.faces[f], [&](std::uint32_t, int sign) { winding += sign; });
             const std::int32_t front = in_front ? winding : winding - 1;
             if (front > 0) interior[sheet] = 1;
             if (front < 0) context.findings.push_back({FindingKind::inverted_shells, face_middle(mesh, f), {}, {f}});

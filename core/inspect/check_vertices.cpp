@@ -29,7 +29,8 @@ void check_vertices(CheckContext& context) {
         if (first[v.value()] == 0xffffffffu) first[v.value()] = root;
         if (first[v.value()] == root || reported[v.value()]) continue;
         reported[v.value()] = 1;
-        context.findings.push_back({FindingKind::nonmanifold_vertices, mesh.points[v], {v}, {FaceId(first[v.value()] / 3), FaceId(c / 3)}});
+        context.findings.push_back(
+            {FindingKind::nonmanifold_vertices, mesh.points[v], {v}, {FaceId(first[v.value()] / 3), FaceId(c / 3)}});
     }
 }
 

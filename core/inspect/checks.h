@@ -20,6 +20,6 @@ void check_edges(CheckContext& context);     ///< open, non-manifold and misorie
 void check_vertices(CheckContext& context);  ///< non-manifold vertices
 void check_t_junctions(CheckContext& context);
 void check_crossings(CheckContext& context);
-void check_shells(CheckContext& context);    ///< interior faces and inverted shells
+void check_shells(CheckContext& context);  ///< interior faces and inverted shells
 
 }  // namespace anvil::inspect_detail

@@ -36,7 +36,8 @@ Distances one_sided(const Mesh& from, const Mesh& to, double spacing, Progress& 
     return tbb::parallel_deterministic_reduce(
         tbb::blocked_range<std::size_t>(0, from.faces.size(), 256), Distances{},
         [&](const auto& range, Distances out) {
-            for (std::size_t f = range.begin(); f != range.end() && !progress.cancelled(); ++f) sample_face(FaceId(f), out);
+            for (std::size_t f = range.begin(); f != range.end() && !progress.cancelled(); ++f)
+                sample_face(FaceId(f), out);
             return out;
         },
         [](const Distances& x, const Distances& y) {

@@ -9,9 +9,12 @@
 namespace anvil {
 
 std::string_view word(FindingKind kind) {
-    constexpr std::string_view words[finding_kinds] = {
-        "open_edges",       "holes",           "nonmanifold_edges",  "nonmanifold_vertices", "misoriented_edges", "zero_length_edges",
-        "degenerate_faces", "duplicate_faces", "self_intersections", "t_junctions",          "interior_faces",    "inverted_shells"};
+    constexpr std::string_view words[finding_kinds] = {"open_edges",         "holes",
+                                                       "nonmanifold_edges",  "nonmanifold_vertices",
+                                                       "misoriented_edges",  "zero_length_edges",
+                                                       "degenerate_faces",   "duplicate_faces",
+                                                       "self_intersections", "t_junctions",
+                                                       "interior_faces",     "inverted_shells"};
     return words[static_cast<int>(kind)];
 }
 
@@ -30,9 +33,12 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
         double until;
     };
     double from = 0;
-    for (const Step& step : {Step{"checking faces", check_faces, 0.1}, {"checking edges", check_edges, 0.2},
-                             {"checking points", check_vertices, 0.3}, {"looking for T-junctions", check_t_junctions, 0.35},
-                             {"looking for crossing faces", check_crossings, 0.9}, {"checking shells", check_shells, 1.0}}) {
+    for (const Step& step : {Step{"checking faces", check_faces, 0.1},
+                             {"checking edges", check_edges, 0.2},
+                             {"checking points", check_vertices, 0.3},
+                             {"looking for T-junctions", check_t_junctions, 0.35},
+                             {"looking for crossing faces", check_crossings, 0.9},
+                             {"checking shells", check_shells, 1.0}}) {
         progress.stage(step.name, from, step.until);
         step.check(context);
         if (progress.cancelled()) return cancelled_error();

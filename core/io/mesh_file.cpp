@@ -14,7 +14,8 @@ namespace fs = std::filesystem;
 
 Result<MeshFormat> format_of(const fs::path& file) {
     std::string ending = file.extension().string();
-    std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+    std::transform(ending.begin(), ending.end(), ending.begin(),
+                   [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
     if (ending == ".stl") return MeshFormat::stl;
     if (ending == ".obj") return MeshFormat::obj;
     if (ending == ".ply") return MeshFormat::ply;
@@ -29,7 +30,9 @@ Result<std::string> read_file(const fs::path& file) {
     if (fs::is_directory(status)) return Error{ErrorCode::not_a_file, "this is a folder, not a file", file.string()};
     if (!fs::is_regular_file(status)) return Error{ErrorCode::not_a_file, "this is not a regular file", file.string()};
     std::FILE* in = std::fopen(file.c_str(), "rb");
-    if (!in) return Error{ErrorCode::cannot_open, std::string("it cannot be opened: ") + std::strerror(errno), file.string()};
+    if (!in)
+        return Error{ErrorCode::cannot_open, std::string("it cannot be opened: ") + std::strerror(errno),
+                     file.string()};
     std::string bytes;
     const auto size = fs::file_size(file, failure);
     if (!failure) bytes.reserve(size);
@@ -51,7 +54,8 @@ Result<void> write_file(std::string_view bytes, const fs::path& file) {
     };
     std::FILE* out = std::fopen(beside.c_str(), "wb");
     if (!out) return failed("it cannot be written");
-    const bool written = std::fwrite(bytes.data(), 1, bytes.size(), out) == bytes.size() && std::fflush(out) == 0 && ::fsync(::fileno(out)) == 0;
+    const bool written = std::fwrite(bytes.data(), 1, bytes.size(), out) == bytes.size() && std::fflush(out) == 0 &&
+                         ::fsync(::fileno(out)) == 0;
     if (std::fclose(out) != 0 || !written) return failed("writing it failed");
     if (std::rename(beside.c_str(), file.c_str()) != 0) return failed("it cannot be replaced");
     return {};

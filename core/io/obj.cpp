@@ -38,7 +38,8 @@ Result<Mesh> parse_obj(std::string_view bytes) {
                 const long long zero_based = index < 0 ? count + index : index - 1;  // negative: counted from the end
                 if (zero_based < 0 || zero_based >= count)
                     return Error{ErrorCode::bad_index,
-                                 "a face uses point " + std::to_string(index) + ", but there are " + std::to_string(count) + " before it",
+                                 "a face uses point " + std::to_string(index) + ", but there are " +
+                                     std::to_string(count) + " before it",
                                  cursor.place()};
                 corners.push_back(VertexId(static_cast<std::size_t>(zero_based)));
             }

@@ -14,13 +14,16 @@ Result<Mesh> parse_off(std::string_view bytes) {
     if (off == std::string_view::npos || off + 3 != w.size())
         return Error{ErrorCode::bad_syntax, "expected \"OFF\", found " + quoted(w), cursor.place()};
     if (w.find('4') != std::string_view::npos || w.find('n') != std::string_view::npos)
-        return Error{ErrorCode::bad_syntax, "only points with three coordinates can be read, not " + quoted(w), cursor.place()};
+        return Error{ErrorCode::bad_syntax, "only points with three coordinates can be read, not " + quoted(w),
+                     cursor.place()};
     w = cursor.word_anywhere();
-    if (w == "BINARY") return Error{ErrorCode::bad_syntax, "binary OFF cannot be read; save it as text", cursor.place()};
+    if (w == "BINARY")
+        return Error{ErrorCode::bad_syntax, "binary OFF cannot be read; save it as text", cursor.place()};
 
     std::uint64_t counts[2] = {};
     for (int i = 0; i < 2; ++i) {
-        if (!parse_number(w, counts[i])) return Error{ErrorCode::bad_count, quoted(w) + " is not a count", cursor.place()};
+        if (!parse_number(w, counts[i]))
+            return Error{ErrorCode::bad_count, quoted(w) + " is not a count", cursor.place()};
         w = cursor.word();
     }
     // Even the shortest point takes 6 bytes and the shortest face 8: a file cannot hold more than it has room for.
@@ -36,7 +39,9 @@ Result<Mesh> parse_off(std::string_view bytes) {
         for (int k = 0; k < 3; ++k) {
             const std::string_view number = k == 0 ? (cursor.next_line(), cursor.word_anywhere()) : cursor.word();
             if (number.empty())
-                return Error{ErrorCode::truncated, "the file ends at point " + std::to_string(i) + " of " + std::to_string(counts[0]), cursor.place()};
+                return Error{ErrorCode::truncated,
+                             "the file ends at point " + std::to_string(i) + " of " + std::to_string(counts[0]),
+                             cursor.place()};
             if (!parse_number(number, p[k]) || !std::isfinite(p[k]))
                 return Error{ErrorCode::bad_number, quoted(number) + " is not a finite number", cursor.place()};
         }
@@ -48,7 +53,9 @@ Result<Mesh> parse_off(std::string_view bytes) {
         std::uint64_t n = 0;
         w = cursor.word_anywhere();
         if (w.empty())
-            return Error{ErrorCode::truncated, "the file ends at face " + std::to_string(i) + " of " + std::to_string(counts[1]), cursor.place()};
+            return Error{ErrorCode::truncated,
+                         "the file ends at face " + std::to_string(i) + " of " + std::to_string(counts[1]),
+                         cursor.place()};
         if (!parse_number(w, n) || n < 1 || n > counts[0])
             return Error{ErrorCode::bad_count, quoted(w) + " is not a number of corners", cursor.place()};
         corners.clear();
@@ -56,9 +63,13 @@ Result<Mesh> parse_off(std::string_view bytes) {
             std::uint64_t index = 0;
             w = cursor.word();
             if (!parse_number(w, index))
-                return Error{w.empty() ? ErrorCode::truncated : ErrorCode::bad_syntax, quoted(w) + " is not a point's number", cursor.place()};
+                return Error{w.empty() ? ErrorCode::truncated : ErrorCode::bad_syntax,
+                             quoted(w) + " is not a point's number", cursor.place()};
             if (index >= counts[0])
-                return Error{ErrorCode::bad_index, "a face uses point " + std::to_string(index) + " of " + std::to_string(counts[0]) + " (counted from 0)", cursor.place()};
+                return Error{ErrorCode::bad_index,
+                             "a face uses point " + std::to_string(index) + " of " + std::to_string(counts[0]) +
+                                 " (counted from 0)",
+                             cursor.place()};
             corners.push_back(VertexId(index));
         }
         if (n >= 3) add_polygon(mesh, corners);  // points and lines that stand as faces enclose nothing

@@ -17,10 +17,10 @@ std::optional<Kind> kind_of(std::string_view name) {
         Kind kind;
     };
     static constexpr Name names[] = {
-        {"char", Kind::i8},    {"int8", Kind::i8},   {"uchar", Kind::u8},    {"uint8", Kind::u8},
-        {"short", Kind::i16},  {"int16", Kind::i16}, {"ushort", Kind::u16},  {"uint16", Kind::u16},
-        {"int", Kind::i32},    {"int32", Kind::i32}, {"uint", Kind::u32},    {"uint32", Kind::u32},
-        {"float", Kind::f32},  {"float32", Kind::f32}, {"double", Kind::f64}, {"float64", Kind::f64}};
+        {"char", Kind::i8},   {"int8", Kind::i8},     {"uchar", Kind::u8},   {"uint8", Kind::u8},
+        {"short", Kind::i16}, {"int16", Kind::i16},   {"ushort", Kind::u16}, {"uint16", Kind::u16},
+        {"int", Kind::i32},   {"int32", Kind::i32},   {"uint", Kind::u32},   {"uint32", Kind::u32},
+        {"float", Kind::f32}, {"float32", Kind::f32}, {"double", Kind::f64}, {"float64", Kind::f64}};
     for (const Name& n : names)
         if (n.name == name) return n.kind;
     return std::nullopt;
@@ -113,25 +113,32 @@ Result<Header> parse_header(std::string_view bytes, std::size_t& body) {
         }
         if (keyword == "format") {
             const std::string_view w = cursor.word();
-            if (w == "ascii") header.encoding = Encoding::ascii;
-            else if (w == "binary_little_endian") header.encoding = Encoding::little;
-            else if (w == "binary_big_endian") header.encoding = Encoding::big;
-            else return Error{ErrorCode::bad_syntax, "unknown encoding " + quoted(w), cursor.place()};
+            if (w == "ascii")
+                header.encoding = Encoding::ascii;
+            else if (w == "binary_little_endian")
+                header.encoding = Encoding::little;
+            else if (w == "binary_big_endian")
+                header.encoding = Encoding::big;
+            else
+                return Error{ErrorCode::bad_syntax, "unknown encoding " + quoted(w), cursor.place()};
             has_format = true;
         } else if (keyword == "element") {
             Element e;
             e.name = cursor.word();
             const std::string_view count = cursor.word();
-            if (!parse_number(count, e.count)) return Error{ErrorCode::bad_count, quoted(count) + " is not a count", cursor.place()};
+            if (!parse_number(count, e.count))
+                return Error{ErrorCode::bad_count, quoted(count) + " is not a count", cursor.place()};
             header.elements.push_back(e);
         } else if (keyword == "property") {
-            if (header.elements.empty()) return Error{ErrorCode::bad_syntax, "a property before any element", cursor.place()};
+            if (header.elements.empty())
+                return Error{ErrorCode::bad_syntax, "a property before any element", cursor.place()};
             Property p;
             std::string_view type = cursor.word();
             if (type == "list") {
                 const std::string_view count_type = cursor.word();
                 p.count_kind = kind_of(count_type);
-                if (!p.count_kind) return Error{ErrorCode::bad_syntax, "unknown type " + quoted(count_type), cursor.place()};
+                if (!p.count_kind)
+                    return Error{ErrorCode::bad_syntax, "unknown type " + quoted(count_type), cursor.place()};
                 type = cursor.word();
             }
             const auto kind = kind_of(type);
@@ -149,12 +156,15 @@ Result<Header> parse_header(std::string_view bytes, std::size_t& body) {
 /// The fewest bytes that an element can take; a count beyond what is left is a lie.
 std::size_t smallest_size(const Element& e, Encoding encoding) {
     std::size_t n = 0;
-    for (const Property& p : e.properties) n += encoding == Encoding::ascii ? 2 : size_of(p.count_kind.value_or(p.kind));
+    for (const Property& p : e.properties)
+        n += encoding == Encoding::ascii ? 2 : size_of(p.count_kind.value_or(p.kind));
     return std::max<std::size_t>(n, 1);
 }
 
 Error ends_early(const Element& e, std::uint64_t i) {
-    return {ErrorCode::truncated, "the file ends, or holds no number, at " + std::string(e.name) + " " + std::to_string(i) + " of " + std::to_string(e.count),
+    return {ErrorCode::truncated,
+            "the file ends, or holds no number, at " + std::string(e.name) + " " + std::to_string(i) + " of " +
+                std::to_string(e.count),
             std::string(e.name) + " " + std::to_string(i)};
 }
 
@@ -173,12 +183,14 @@ Result<Mesh> parse_ply(std::string_view bytes) {
         const bool is_vertex = e.name == "vertex", is_face = e.name == "face";
         if (e.count > 0 && e.count > values.remaining() / smallest_size(e, header->encoding) + 1)
             return Error{ErrorCode::bad_count,
-                         "the header promises " + std::to_string(e.count) + " of " + quoted(e.name) + ", more than the file has room for",
+                         "the header promises " + std::to_string(e.count) + " of " + quoted(e.name) +
+                             ", more than the file has room for",
                          "header"};
         if (is_vertex) {
             has_points = true;
             for (std::string_view axis : {"x", "y", "z"})
-                if (std::none_of(e.properties.begin(), e.properties.end(), [&](const Property& p) { return p.name == axis && !p.count_kind; }))
+                if (std::none_of(e.properties.begin(), e.properties.end(),
+                                 [&](const Property& p) { return p.name == axis && !p.count_kind; }))
                     return Error{ErrorCode::bad_syntax, "points have no coordinate " + quoted(axis), "header"};
             mesh.points.reserve(e.count);
         }
@@ -188,11 +200,13 @@ Result<Mesh> parse_ply(std::string_view bytes) {
                 double value = 0;
                 if (!values.next(p.count_kind.value_or(p.kind), value)) return ends_early(e, i);
                 if (!p.count_kind) {
-                    if (is_vertex && p.name.size() == 1 && p.name[0] >= 'x' && p.name[0] <= 'z') point[p.name[0] - 'x'] = value;
+                    if (is_vertex && p.name.size() == 1 && p.name[0] >= 'x' && p.name[0] <= 'z')
+                        point[p.name[0] - 'x'] = value;
                     continue;
                 }
                 if (!(value >= 0) || value > static_cast<double>(values.remaining()))
-                    return Error{ErrorCode::bad_count, "a list is longer than the file", std::string(e.name) + " " + std::to_string(i)};
+                    return Error{ErrorCode::bad_count, "a list is longer than the file",
+                                 std::string(e.name) + " " + std::to_string(i)};
                 list.resize(static_cast<std::size_t>(value));
                 for (double& v : list)
                     if (!values.next(p.kind, v)) return ends_early(e, i);
@@ -200,13 +214,16 @@ Result<Mesh> parse_ply(std::string_view bytes) {
                 std::vector<VertexId> corners;
                 for (double v : list) {
                     if (!(v >= 0) || v != std::floor(v) || v > 4294967294.0)
-                        return Error{ErrorCode::bad_index, "a corner is no point's number", "face " + std::to_string(i)};
+                        return Error{ErrorCode::bad_index, "a corner is no point's number",
+                                     "face " + std::to_string(i)};
                     corners.push_back(VertexId(static_cast<std::size_t>(v)));
                 }
                 polygons.push_back(std::move(corners));
             }
             if (!is_vertex) continue;
-            if (!is_finite(point)) return Error{ErrorCode::bad_number, "a coordinate is not a finite number", "point " + std::to_string(i)};
+            if (!is_finite(point))
+                return Error{ErrorCode::bad_number, "a coordinate is not a finite number",
+                             "point " + std::to_string(i)};
             mesh.points.push_back(point);
         }
     }
@@ -215,7 +232,9 @@ Result<Mesh> parse_ply(std::string_view bytes) {
     for (std::size_t i = 0; i < polygons.size(); ++i) {
         for (VertexId v : polygons[i])
             if (v.value() >= mesh.points.size())
-                return Error{ErrorCode::bad_index, "a face uses point " + std::to_string(v.value()) + " of " + std::to_string(mesh.points.size()) + " (counted from 0)",
+                return Error{ErrorCode::bad_index,
+                             "a face uses point " + std::to_string(v.value()) + " of " +
+                                 std::to_string(mesh.points.size()) + " (counted from 0)",
                              "face " + std::to_string(i)};
         if (polygons[i].size() >= 3) add_polygon(mesh, polygons[i]);
     }
@@ -223,9 +242,10 @@ Result<Mesh> parse_ply(std::string_view bytes) {
 }
 
 std::string format_ply(const Mesh& mesh) {
-    std::string out = "ply\nformat binary_little_endian 1.0\ncomment millimetres\nelement vertex " + std::to_string(mesh.points.size()) +
-                      "\nproperty double x\nproperty double y\nproperty double z\nelement face " + std::to_string(mesh.faces.size()) +
-                      "\nproperty list uchar int vertex_indices\nend_header\n";
+    std::string out = "ply\nformat binary_little_endian 1.0\ncomment millimetres\nelement vertex " +
+                      std::to_string(mesh.points.size()) +
+                      "\nproperty double x\nproperty double y\nproperty double z\nelement face " +
+                      std::to_string(mesh.faces.size()) + "\nproperty list uchar int vertex_indices\nend_header\n";
     out.reserve(out.size() + mesh.points.size() * 24 + mesh.faces.size() * 13);
     auto put = [&](std::uint64_t bits, int bytes) {
         for (int i = 0; i < bytes; ++i) out += static_cast<char>(bits >> (8 * i));

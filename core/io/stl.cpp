@@ -70,7 +70,8 @@ Result<Mesh> parse_text(std::string_view bytes) {
             Vec3 p;
             for (int k = 0; k < 3; ++k) {
                 const std::string_view number = cursor.word();
-                if (number.empty() && cursor.at_end()) return Error{ErrorCode::truncated, "the text ends within a vertex", cursor.place()};
+                if (number.empty() && cursor.at_end())
+                    return Error{ErrorCode::truncated, "the text ends within a vertex", cursor.place()};
                 if (!parse_number(number, p[k]) || !std::isfinite(p[k]))
                     return Error{ErrorCode::bad_number, quoted(number) + " is not a finite number", cursor.place()};
             }
@@ -97,7 +98,8 @@ Result<Mesh> parse_stl(std::string_view bytes) {
     }
     if (looks_like_text(bytes)) return parse_text(bytes);
     if (bytes.size() < header_size + 4)
-        return Error{ErrorCode::truncated, "too short for an STL file: neither \"solid\" text nor a binary header of 84 bytes",
+        return Error{ErrorCode::truncated,
+                     "too short for an STL file: neither \"solid\" text nor a binary header of 84 bytes",
                      "byte " + std::to_string(bytes.size())};
     if (needed < bytes.size()) return parse_binary(bytes, count);  // some programs leave notes behind the faces
     return Error{ErrorCode::truncated,

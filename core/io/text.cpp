@@ -45,7 +45,8 @@ void add_polygon(Mesh& mesh, const std::vector<VertexId>& corners) {
     }
     std::vector<Vec3> polygon;
     for (VertexId v : corners) polygon.push_back(mesh.points[v]);
-    for (const auto& [a, b, c] : triangulate_polygon(polygon)) mesh.faces.push_back({corners[a], corners[b], corners[c]});
+    for (const auto& [a, b, c] : triangulate_polygon(polygon))
+        mesh.faces.push_back({corners[a], corners[b], corners[c]});
 }
 
 }  // namespace anvil::io_detail

@@ -32,7 +32,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
 
     std::vector<const Step*> taken;
     std::vector<Operand> wanted{{base->mesh, base->placement}};
-    std::vector<std::string> places{"base (" + base->name + ")"};
+    std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
         const Step& step = job.steps[i];
         out.steps.push_back({step.id, false, 0, 0});
@@ -41,7 +41,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         out.steps.back().counted = true;
         taken.push_back(&step);
         wanted.push_back({part->mesh, part->placement});
-        places.push_back("step " + std::to_string(i + 1) + " (" + part->name + ")");
+        rows.push_back(i + 1);
     }
 
     // Without a step there is nothing to combine: the base is the result as it is, sound or not.
@@ -58,15 +58,16 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
 
     // Reuse what was arranged last where it holds every operand that is wanted now.
     auto find = [&](const Operand& o) { return std::find(operands_.begin(), operands_.end(), o); };
-    out.reused_arrangement = prepared_ && std::all_of(wanted.begin(), wanted.end(), [&](const Operand& o) { return find(o) != operands_.end(); });
+    out.reused_arrangement = prepared_ && std::all_of(wanted.begin(), wanted.end(),
+                                                      [&](const Operand& o) { return find(o) != operands_.end(); });
     if (!out.reused_arrangement) {
         std::vector<Mesh> placed;
         std::vector<Operand> unique;
-        std::vector<std::string> unique_places;
+        std::vector<std::size_t> unique_rows;
         for (std::size_t i = 0; i < wanted.size(); ++i) {
             if (std::find(unique.begin(), unique.end(), wanted[i]) != unique.end()) continue;
             unique.push_back(wanted[i]);
-            unique_places.push_back(places[i]);
+            unique_rows.push_back(rows[i]);
             placed.push_back(transformed(*wanted[i].mesh, wanted[i].placement.transform()));
         }
         std::vector<const Mesh*> meshes;
@@ -74,8 +75,12 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         auto prepared = prepare(meshes, progress);
         if (!prepared) {
             Error error = prepared.error();
-            for (std::size_t i = 0; i < unique_places.size(); ++i)
-                if (error.place == "operand " + std::to_string(i + 1)) error.place = unique_places[i];
+            if (error.operand >= 0) {
+                const std::size_t row = unique_rows[static_cast<std::size_t>(error.operand)];
+                const std::string& part = job.find_part(row == 0 ? job.base : job.steps[row - 1].part)->name;
+                error.operand = static_cast<int>(row);
+                error.place = (row == 0 ? "base (" : "step " + std::to_string(row) + " (") + part + ")";
+            }
             return error;
         }
         operands_ = std::move(unique);

@@ -10,8 +10,8 @@ namespace anvil {
 /// What became of one step.
 struct StepOutcome {
     std::string step;
-    bool counted = false;       ///< it is on, above the stop line, and its part is sound
-    double volume_before = 0;   ///< mm3
+    bool counted = false;      ///< it is on, above the stop line, and its part is sound
+    double volume_before = 0;  ///< mm3
     double volume_after = 0;
 };
 
@@ -19,7 +19,7 @@ struct Evaluation {
     Combined combined;
     std::vector<StepOutcome> steps;
     std::vector<std::string> operand_parts;  ///< per operand number in combined.source: the part's id
-    bool reused_arrangement = false;  ///< only the choice of cells was made again
+    bool reused_arrangement = false;         ///< only the choice of cells was made again
     bool has_base = false;
 };
 
@@ -29,7 +29,7 @@ struct Evaluation {
 class Evaluator {
   public:
     /// `stop_after`: how many steps are taken, from the top.
-    /// Fails: open_operand with the step's number and part as its place, and nothing is lost; cancelled.
+    /// Fails: open_operand with the step's number as its operand, and nothing is lost; cancelled.
     Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0});
 
   private:

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <numbers>
 
+#include "core/mesh/measures.h"
+
 namespace anvil {
 namespace {
 
@@ -36,7 +38,8 @@ std::string unused_id(const Items& items, const char* prefix) {
 
 Transform Placement::transform() const {
     if (is_identity()) return Transform::Identity();
-    return translation(position) * turn_about({0, 0, 1}, angles.z) * turn_about({0, 1, 0}, angles.y) * turn_about({1, 0, 0}, angles.x);
+    return translation(position) * turn_about({0, 0, 1}, angles.z) * turn_about({0, 1, 0}, angles.y) *
+           turn_about({1, 0, 0}, angles.x);
 }
 
 const Part* Job::find_part(std::string_view id) const {
@@ -48,7 +51,8 @@ Part* Job::find_part(std::string_view id) { return const_cast<Part*>(std::as_con
 std::vector<const Part*> Job::idle_parts() const {
     std::vector<const Part*> idle;
     for (const Part& p : parts)
-        if (p.id != base && std::none_of(steps.begin(), steps.end(), [&](const Step& s) { return s.part == p.id; })) idle.push_back(&p);
+        if (p.id != base && std::none_of(steps.begin(), steps.end(), [&](const Step& s) { return s.part == p.id; }))
+            idle.push_back(&p);
     return idle;
 }
 
@@ -75,6 +79,43 @@ void Job::remove_part(const std::string& id) {
     else if (!parts.empty())
         base = parts.front().id;
     std::erase_if(steps, [&](const Step& s) { return s.part == base; });
+}
+
+namespace {
+constexpr std::pair<ImportUnit, const char*> unit_words[] = {
+    {ImportUnit::millimetre, "mm"}, {ImportUnit::inch, "in"}, {ImportUnit::metre, "m"}};
+}  // namespace
+
+std::optional<ImportUnit> import_unit(const Job& job) {
+    const auto at = job.settings.find("import_unit");
+    if (at != job.settings.end() && at->is_string())
+        for (const auto& [unit, text] : unit_words)
+            if (*at == text) return unit;
+    return std::nullopt;
+}
+
+double millimetres(ImportUnit unit) {
+    switch (unit) {
+        case ImportUnit::millimetre: return 1;
+        case ImportUnit::inch: return 25.4;
+        case ImportUnit::metre: return 1000;
+    }
+    return 1;
+}
+
+Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit) {
+    Box box;
+    for (const std::string& id : parts)
+        if (const Part* part = job.find_part(id)) box.add(bounds(*part->mesh));
+    return box.empty() ? Vec3{} : box.size() * millimetres(unit);
+}
+
+void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit) {
+    for (const std::string& id : parts)
+        if (Part* part = job.find_part(id); part && unit != ImportUnit::millimetre)
+            part->mesh = std::make_shared<const Mesh>(transformed(*part->mesh, scaling(millimetres(unit))));
+    for (const auto& [known, text] : unit_words)
+        if (known == unit) job.settings["import_unit"] = text;
 }
 
 void History::change(Job next, std::string name, std::string merge) {

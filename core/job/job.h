@@ -2,6 +2,8 @@
 
 #include <memory>
 #include <nlohmann/json.hpp>
+#include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -12,8 +14,8 @@ namespace anvil {
 
 /// Where a part stands: turned about the x, then the y, then the z axis of the world, then moved.
 struct Placement {
-    Vec3 position;     ///< mm
-    Vec3 angles;       ///< degrees
+    Vec3 position;  ///< mm
+    Vec3 angles;    ///< degrees
     bool operator==(const Placement&) const = default;
     bool is_identity() const { return *this == Placement{}; }
     /// Quarter turns come out exact.
@@ -59,6 +61,20 @@ struct Job {
     /// first operand, becomes the base.
     void remove_part(const std::string& id);
 };
+
+/// What the numbers of a file that names no unit are meant in. The job keeps the answer in its settings as
+/// "import_unit", so that it is asked for once.
+enum class ImportUnit { millimetre, inch, metre };
+inline constexpr ImportUnit import_units[] = {ImportUnit::millimetre, ImportUnit::inch, ImportUnit::metre};
+/// The job's answer; nothing where it has none yet.
+std::optional<ImportUnit> import_unit(const Job& job);
+/// Millimetres that one unit is long.
+double millimetres(ImportUnit unit);
+/// Size in mm of the box around the named parts, as meshes without their placement, if their numbers were meant in
+/// `unit`.
+Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit);
+/// Takes the numbers of the named parts, read as millimetres so far, as meant in `unit`, and keeps that as the answer.
+void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit);
 
 /// Undo and redo by keeping whole jobs: cheap, since they share their meshes.
 class History {

@@ -81,7 +81,8 @@ Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
     const int major = in.at("format").at("major").get<int>();
     if (major > job_format_major)
         return Error{ErrorCode::newer_version,
-                     "this job was saved by a newer version (format " + std::to_string(major) + ", known is " + std::to_string(job_format_major) + "); update to open it",
+                     "this job was saved by a newer version (format " + std::to_string(major) + ", known is " +
+                         std::to_string(job_format_major) + "); update to open it",
                      file};
     Job job;
     job.base = in.at("base").get<std::string>();
@@ -93,7 +94,8 @@ Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
         part.id = p.at("id").get<std::string>();
         part.name = p.at("name").get<std::string>();
         if (part.id.empty() || part.id.find_first_of("/\\") != std::string::npos || !part_ids.insert(part.id).second)
-            return Error{ErrorCode::bad_syntax, "part id \"" + part.id + "\" is empty, used twice, or holds a slash", file};
+            return Error{ErrorCode::bad_syntax, "part id \"" + part.id + "\" is empty, used twice, or holds a slash",
+                         file};
         part.placement = {vec(p.at("position")), vec(p.at("rotation"))};
         const std::string entry = p.at("mesh").get<std::string>();
         auto bytes = read_entry(archive, entry, file);
@@ -111,11 +113,15 @@ Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
         step.on = s.value("on", true);
         const std::string operation = s.at("operation").get<std::string>();
         const auto known = operation_from(operation);
-        if (!known) return Error{ErrorCode::newer_version, "step \"" + step.id + "\" is of a kind unknown here: \"" + operation + "\"", file};
+        if (!known)
+            return Error{ErrorCode::newer_version,
+                         "step \"" + step.id + "\" is of a kind unknown here: \"" + operation + "\"", file};
         step.operation = *known;
         if (step.id.empty() || !step_ids.insert(step.id).second)
             return Error{ErrorCode::bad_syntax, "step id \"" + step.id + "\" is empty or used twice", file};
-        if (!job.find_part(step.part)) return Error{ErrorCode::bad_index, "step \"" + step.id + "\" uses a part that is not there: \"" + step.part + "\"", file};
+        if (!job.find_part(step.part))
+            return Error{ErrorCode::bad_index,
+                         "step \"" + step.id + "\" uses a part that is not there: \"" + step.part + "\"", file};
         step.extra = without(s, {"id", "operation", "part", "on"});
         job.steps.push_back(std::move(step));
     }
@@ -166,9 +172,15 @@ Result<void> write_job(const Job& job, const std::filesystem::path& file) {
         kept.push_back(std::move(bytes));
         zip_source_t* source = zip_source_buffer(archive.get(), kept.back().data(), kept.back().size(), 0);
         if (!source) return false;
-        if (zip_file_add(archive.get(), name.c_str(), source, ZIP_FL_ENC_UTF_8) >= 0) return true;
-        zip_source_free(source);
-        return false;
+        const zip_int64_t entry = zip_file_add(archive.get(), name.c_str(), source, ZIP_FL_ENC_UTF_8);
+        if (entry < 0) {
+            zip_source_free(source);
+            return false;
+        }
+        // No time of day in the file: the same job gives the same bytes. The first day that a zip can tell.
+        constexpr zip_uint16_t midnight = 0, first_of_january_1980 = (0 << 9) | (1 << 5) | 1;
+        return zip_file_set_dostime(archive.get(), static_cast<zip_uint64_t>(entry), midnight, first_of_january_1980,
+                                    0) == 0;
     };
     bool good = add("job.json", to_json(job).dump(2) + "\n");
     for (const Part& p : job.parts) good = good && add("parts/" + p.id + ".ply", format_mesh(*p.mesh, MeshFormat::ply));

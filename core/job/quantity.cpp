@@ -15,8 +15,8 @@ struct UnitName {
 constexpr UnitName lengths[] = {{"um", 0.001}, {"mm", 1}, {"cm", 10}, {"m", 1000}, {"in", 25.4}, {"ft", 304.8}};
 constexpr UnitName angles[] = {{"deg", 1}, {"\xC2\xB0", 1}, {"rad", 180 / std::numbers::pi}};
 
-/// sum := product (('+' | '-') product)*; product := factor (('*' | '/') factor)*; factor := ('-')* (number | bracket) unit?
-/// Whether a value carries a unit is kept along: 2 * 3 mm is a length, 2 + 3 mm reads the 2 as the default unit.
+/// sum := product (('+' | '-') product)*; product := factor (('*' | '/') factor)*; factor := ('-')* (number | bracket)
+/// unit? Whether a value carries a unit is kept along: 2 * 3 mm is a length, 2 + 3 mm reads the 2 as the default unit.
 class Parser {
   public:
     Parser(std::string_view text, Unit unit) : text_(text), unit_(unit) {}
@@ -46,9 +46,12 @@ class Parser {
     double sum() {
         double v = product();
         for (;;) {
-            if (take('+')) v += product();
-            else if (take('-')) v -= product();
-            else return v;
+            if (take('+'))
+                v += product();
+            else if (take('-'))
+                v -= product();
+            else
+                return v;
         }
     }
     double product() {
@@ -85,7 +88,9 @@ class Parser {
             skip();
             const char* end = text_.data() + text_.size();
             const auto [after, code] = std::from_chars(text_.data() + pos_, end, v);
-            if (code != std::errc()) fail(pos_ < text_.size() ? "expected a number at \"" + std::string(text_.substr(pos_)) + "\"" : "expected a number at the end");
+            if (code != std::errc())
+                fail(pos_ < text_.size() ? "expected a number at \"" + std::string(text_.substr(pos_)) + "\""
+                                         : "expected a number at the end");
             pos_ = static_cast<std::size_t>(after - text_.data());
         }
         --depth_;

@@ -28,8 +28,7 @@ class DisjointSets {
     std::uint32_t number(std::vector<std::uint32_t>& number_of) {
         number_of.resize(parent_.size());
         std::uint32_t sets = 0;
-        for (std::uint32_t i = 0; i < parent_.size(); ++i)
-            number_of[i] = parent_[i] == i ? sets++ : number_of[find(i)];
+        for (std::uint32_t i = 0; i < parent_.size(); ++i) number_of[i] = parent_[i] == i ? sets++ : number_of[find(i)];
         return sets;
     }
 

@@ -24,7 +24,8 @@ DisplayMesh make_display(const Mesh& source, double crease_angle) {
     for (const Triangle& t : mesh.faces)
         for (VertexId v : t) order.push_back(v.value());
     out.triangles.resize(order.size());
-    if (!order.empty()) meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), mesh.points.size());
+    if (!order.empty())
+        meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), mesh.points.size());
 
     IdVector<FaceId, Vec3> normal(mesh.faces.size());
     for (FaceId f : ids<FaceId>(mesh.faces.size()))

@@ -9,11 +9,11 @@ namespace anvil {
 /// A mesh as a view draws it: single precision about its own centre, triangles in an order that suits vertex caches,
 /// and the edges at which the surface turns sharply or ends.
 struct DisplayMesh {
-    Vec3 center;                       ///< add it to every position
+    Vec3 center;  ///< add it to every position
     Box bounds;
-    std::vector<float> positions;      ///< x, y, z per point
+    std::vector<float> positions;  ///< x, y, z per point
     std::vector<std::uint32_t> triangles;
-    std::vector<float> creases;        ///< per end: x, y, z and the distance along the edge; two ends an edge
+    std::vector<float> creases;  ///< per end: x, y, z and the distance along the edge; two ends an edge
 };
 
 /// `crease_angle`: edges between faces whose normals differ by more than this, in degrees, are drawn.

@@ -26,9 +26,8 @@ EdgeTable::EdgeTable(std::span<const Triangle> faces, std::size_t vertices) : fa
     edge_of_.resize(halves);
     edges_.reserve(entries.size() / 2);
     for (std::size_t v = 0; v < vertices; ++v) {
-        std::sort(entries.begin() + start[v], entries.begin() + start[v + 1], [](const Entry& a, const Entry& b) {
-            return a.high != b.high ? a.high < b.high : a.half < b.half;
-        });
+        std::sort(entries.begin() + start[v], entries.begin() + start[v + 1],
+                  [](const Entry& a, const Entry& b) { return a.high != b.high ? a.high < b.high : a.half < b.half; });
         for (std::uint32_t i = start[v]; i < start[v + 1]; ++i) {
             if (i == start[v] || entries[i].high != entries[i - 1].high)
                 edges_.push_back({VertexId(v), entries[i].high, i, 0});

@@ -71,8 +71,8 @@ long euler_characteristic(const Mesh& mesh) {
 }
 
 Measures measure(const Mesh& mesh) {
-    return {mesh.points.size(), mesh.faces.size(), find_shells(mesh).count, signed_volume(mesh), surface_area(mesh),
-            bounds(mesh)};
+    return {mesh.points.size(),  mesh.faces.size(),  find_shells(mesh).count,
+            signed_volume(mesh), surface_area(mesh), bounds(mesh)};
 }
 
 }  // namespace anvil

@@ -61,8 +61,8 @@ void append(Mesh& mesh, const Mesh& other) {
     mesh.points.raw().insert(mesh.points.end(), other.points.begin(), other.points.end());
     mesh.faces.reserve(mesh.faces.size() + other.faces.size());
     for (const Triangle& f : other.faces)
-        mesh.faces.push_back({VertexId(f[0].value() + offset), VertexId(f[1].value() + offset),
-                              VertexId(f[2].value() + offset)});
+        mesh.faces.push_back(
+            {VertexId(f[0].value() + offset), VertexId(f[1].value() + offset), VertexId(f[2].value() + offset)});
 }
 
 }  // namespace anvil

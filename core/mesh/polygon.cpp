@@ -44,7 +44,8 @@ std::vector<std::array<std::size_t, 3>> triangulate_outline(std::span<const Poin
 
 std::vector<std::array<std::size_t, 3>> triangulate_polygon(std::span<const Vec3> polygon) {
     Vec3 normal;  // Newell's: the sum over the edges, right for polygons that are not quite flat
-    for (std::size_t i = 0; i < polygon.size(); ++i) normal = normal + cross(polygon[i] - polygon[0], polygon[(i + 1) % polygon.size()] - polygon[0]);
+    for (std::size_t i = 0; i < polygon.size(); ++i)
+        normal = normal + cross(polygon[i] - polygon[0], polygon[(i + 1) % polygon.size()] - polygon[0]);
     const int axis = std::fabs(normal.x) > std::fabs(normal.y) && std::fabs(normal.x) > std::fabs(normal.z) ? 0
                      : std::fabs(normal.y) > std::fabs(normal.z)                                            ? 1
                                                                                                             : 2;

@@ -67,12 +67,39 @@ Mesh make_sphere(const Vec3& center, double radius, int rings, int sides) {
 Mesh make_icosphere(const Vec3& center, double radius, int levels) {
     Mesh m;
     const double g = std::numbers::phi;
-    for (const Vec3& p : {Vec3{-1, g, 0}, {1, g, 0}, {-1, -g, 0}, {1, -g, 0}, {0, -1, g}, {0, 1, g}, {0, -1, -g},
-                          {0, 1, -g}, {g, 0, -1}, {g, 0, 1}, {-g, 0, -1}, {-g, 0, 1}})
+    for (const Vec3& p : {Vec3{-1, g, 0},
+                          {1, g, 0},
+                          {-1, -g, 0},
+                          {1, -g, 0},
+                          {0, -1, g},
+                          {0, 1, g},
+                          {0, -1, -g},
+                          {0, 1, -g},
+                          {g, 0, -1},
+                          {g, 0, 1},
+                          {-g, 0, -1},
+                          {-g, 0, 1}})
         m.points.push_back(normalized(p));
-    for (const auto& f : {std::array<int, 3>{0, 11, 5}, {0, 5, 1},  {0, 1, 7},   {0, 7, 10}, {0, 10, 11}, {1, 5, 9}, {5, 11, 4},
-                          {11, 10, 2}, {10, 7, 6}, {7, 1, 8}, {3, 9, 4},  {3, 4, 2},   {3, 2, 6},  {3, 6, 8},
-                          {3, 8, 9},   {4, 9, 5},  {2, 4, 11}, {6, 2, 10}, {8, 6, 7},   {9, 8, 1}})
+    for (const auto& f : {std::array<int, 3>{0, 11, 5},
+                          {0, 5, 1},
+                          {0, 1, 7},
+                          {0, 7, 10},
+                          {0, 10, 11},
+                          {1, 5, 9},
+                          {5, 11, 4},
+                          {11, 10, 2},
+                          {10, 7, 6},
+                          {7, 1, 8},
+                          {3, 9, 4},
+                          {3, 4, 2},
+                          {3, 2, 6},
+                          {3, 6, 8},
+                          {3, 8, 9},
+                          {4, 9, 5},
+                          {2, 4, 11},
+                          {6, 2, 10},
+                          {8, 6, 7},
+                          {9, 8, 1}})
         add_face(m, f[0], f[1], f[2]);
     for (int level = 0; level < levels; ++level) {
         std::map<std::pair<VertexId, VertexId>, VertexId> middle;
@@ -133,7 +160,9 @@ Mesh make_revolution(std::span<const Point2> profile, int sides) {
             m.points.push_back({profile[i].u * c.u, profile[i].u * c.v, profile[i].v});
         }
     }
-    auto at = [&](std::size_t i, int k) { return first[i] + (profile[i].u == 0 ? 0 : static_cast<std::size_t>(k % sides)); };
+    auto at = [&](std::size_t i, int k) {
+        return first[i] + (profile[i].u == 0 ? 0 : static_cast<std::size_t>(k % sides));
+    };
     for (std::size_t i = 0; i < profile.size(); ++i) {
         const std::size_t j = (i + 1) % profile.size();
         if (profile[i].u == 0 && profile[j].u == 0) continue;

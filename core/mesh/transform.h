@@ -13,6 +13,7 @@ inline Vec3 apply(const Transform& t, const Vec3& p) {
     const Eigen::Vector3d q = t * Eigen::Vector3d(p.x, p.y, p.z);
     return {q.x(), q.y(), q.z()};
 }
+inline Transform scaling(double factor) { return Transform(Eigen::Scaling(factor)); }
 inline Transform translation(const Vec3& d) { return Transform(Eigen::Translation3d(d.x, d.y, d.z)); }
 /// Angle in radians, axis of any length but 0, through the origin.
 inline Transform rotation(double angle, const Vec3& axis) {

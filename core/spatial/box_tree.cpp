@@ -29,7 +29,8 @@ BoxTree::BoxTree(std::span<const Box> boxes) : boxes_(boxes.begin(), boxes.end()
     nodes_.resize(node_count(static_cast<std::uint32_t>(boxes.size())));
     // Each subtree knows its range of nodes beforehand, so the halves can be built side by side. The two children
     // lie at `spare` and `spare + 1`; what the left one needs below itself comes next, then the right one's.
-    auto build = [&](auto&& self, std::uint32_t node, std::uint32_t spare, std::uint32_t first, std::uint32_t count) -> void {
+    auto build = [&](auto&& self, std::uint32_t node, std::uint32_t spare, std::uint32_t first,
+                     std::uint32_t count) -> void {
         Box box, centers;
         for (std::uint32_t i = first; i < first + count; ++i) {
             box.add(boxes_[items_[i]]);
@@ -80,7 +81,8 @@ bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
             push(NodePair{na.first, na.first});
             push(NodePair{na.first + 1, na.first + 1});
             push(NodePair{na.first, na.first + 1});
-        } else if (nb.count > 0 || (na.count == 0 && dot(na.box.size(), na.box.size()) >= dot(nb.box.size(), nb.box.size()))) {
+        } else if (nb.count > 0 ||
+                   (na.count == 0 && dot(na.box.size(), na.box.size()) >= dot(nb.box.size(), nb.box.size()))) {
             push(NodePair{na.first, b});
             push(NodePair{na.first + 1, b});
         } else {

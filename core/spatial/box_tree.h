@@ -68,7 +68,8 @@ class BoxTree {
             const Node& node = nodes_[entry.node];
             if (node.count > 0) {
                 for (std::uint32_t i = node.first; i < node.first + node.count; ++i)
-                    if (box_distance2(boxes_[items_[i]], p) < within2) within2 = std::min(within2, distance2(items_[i]));
+                    if (box_distance2(boxes_[items_[i]], p) < within2)
+                        within2 = std::min(within2, distance2(items_[i]));
                 continue;
             }
             Entry near{box_distance2(nodes_[node.first].box, p), node.first};

@@ -22,10 +22,12 @@ Picker::Picker(const Mesh& mesh) : scene_(std::make_unique<Scene>()) {
     scene_->center = bounds(mesh).center();
     if (!mesh.empty()) {
         RTCGeometry geometry = rtcNewGeometry(scene_->device, RTC_GEOMETRY_TYPE_TRIANGLE);
-        auto* points = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, mesh.points.size()));
+        auto* points = static_cast<float*>(
+            rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, mesh.points.size()));
         for (const Vec3& p : mesh.points)
             for (int k = 0; k < 3; ++k) *points++ = static_cast<float>(p[k] - scene_->center[k]);
-        auto* corners = static_cast<std::uint32_t*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.faces.size()));
+        auto* corners = static_cast<std::uint32_t*>(
+            rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh.faces.size()));
         for (const Triangle& t : mesh.faces)
             for (VertexId v : t) *corners++ = v.value();
         rtcCommitGeometry(geometry);

@@ -19,7 +19,8 @@ bool in_triangle(const Vec3& p, const Corners& t, int axis) {
 }
 
 bool edges_cross_inside(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d, int axis) {
-    return orient2d(a, b, c, axis) * orient2d(a, b, d, axis) < 0 && orient2d(c, d, a, axis) * orient2d(c, d, b, axis) < 0;
+    return orient2d(a, b, c, axis) * orient2d(a, b, d, axis) < 0 &&
+           orient2d(c, d, a, axis) * orient2d(c, d, b, axis) < 0;
 }
 
 bool coplanar_beyond_shared(const Corners& a, const Corners& b, const bool (&a_shared)[3], const bool (&b_shared)[3]) {
@@ -81,7 +82,7 @@ class ContactFinder {
                 zeros += turn[k] == 0;
                 positives += turn[k] > 0;
             }
-            if (zeros > 1) continue;                               // through a corner: found as a vertex
+            if (zeros > 1) continue;                                 // through a corner: found as a vertex
             if (positives != 0 && positives != 3 - zeros) continue;  // beside the triangle
             const auto edge = static_cast<std::uint8_t>(i);
             if (zeros == 0) {
@@ -99,7 +100,9 @@ class ContactFinder {
     Contact contact_;
 };
 
-bool strictly_one_side(const int (&s)[3]) { return (s[0] > 0 && s[1] > 0 && s[2] > 0) || (s[0] < 0 && s[1] < 0 && s[2] < 0); }
+bool strictly_one_side(const int (&s)[3]) {
+    return (s[0] > 0 && s[1] > 0 && s[2] > 0) || (s[0] < 0 && s[1] < 0 && s[2] < 0);
+}
 
 }  // namespace
 
@@ -127,8 +130,8 @@ Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const
     if (strictly_one_side(sign[0])) return contact;
     if (sign[0][0] == 0 && sign[0][1] == 0 && sign[0][2] == 0) {
         contact.kind = coplanar_beyond_shared(a, b, a_shared, b_shared) ? Contact::coplanar
-                       : shared > 0                                    ? Contact::conforming
-                                                                       : Contact::apart;
+                       : shared > 0                                     ? Contact::conforming
+                                                                        : Contact::apart;
         return contact;
     }
     if (shared == 2) {

@@ -23,10 +23,10 @@ struct ContactPoint {
 /// How two triangles meet. Edge k runs from corner k to corner (k + 1) % 3.
 struct Contact {
     enum Kind : std::uint8_t {
-        apart,      ///< no common point
-        conforming, ///< exactly a common corner or a common edge, as neighbours in a mesh should
-        crossing,   ///< planes differ; they meet in `count` points: 1 a touch, 2 the ends of a segment
-        coplanar,   ///< one plane, and they meet in more than a common corner or edge
+        apart,       ///< no common point
+        conforming,  ///< exactly a common corner or a common edge, as neighbours in a mesh should
+        crossing,    ///< planes differ; they meet in `count` points: 1 a touch, 2 the ends of a segment
+        coplanar,    ///< one plane, and they meet in more than a common corner or edge
     };
     Kind kind = apart;
     std::uint8_t count = 0;

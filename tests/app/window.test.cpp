@@ -1,11 +1,13 @@
 // Drives the real window: real keys, real mouse, real files.
 #define CATCH_CONFIG_RUNNER
 #include <QApplication>
+#include <QDir>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QProcess>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QStandardPaths>
@@ -17,12 +19,14 @@
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
 #include "app/panels/step_panel.h"
+#include "app/panels/unit_strip.h"
 #include "app/shots.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
+#include "demo/lantern.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -181,7 +185,8 @@ TEST_CASE("dragging the ground turns, right-dragging slides, the wheel zooms to 
     CHECK(norm(v->camera().target - turned.target) > 1);
     CHECK(v->camera().turn == turned.turn);
     const double distance = v->camera().distance;
-    QWheelEvent wheel({200, 200}, v->mapToGlobal(QPoint(200, 200)), {}, {0, 240}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+    QWheelEvent wheel({200, 200}, v->mapToGlobal(QPoint(200, 200)), {}, {0, 240}, Qt::NoButton, Qt::NoModifier,
+                      Qt::NoScrollPhase, false);
     QApplication::sendEvent(v, &wheel);
     CHECK(v->camera().distance < distance);
     w.key(Qt::Key_W);
@@ -397,11 +402,121 @@ TEST_CASE("long work shows progress and can be stopped; the last result stays") 
     auto* bar = w->hint_line()->findChild<QProgressBar*>();
     QElapsedTimer timer;
     timer.start();
-    while (!bar->isVisible() && w->controller().is_busy() && timer.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 20);
+    while (!bar->isVisible() && w->controller().is_busy() && timer.elapsed() < 20000)
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
     REQUIRE(bar->isVisible());
     for (QPushButton* b : w->hint_line()->findChildren<QPushButton*>())
         if (b->text() == "Stop") QTest::mouseClick(b, Qt::LeftButton);
     w.settle();
     CHECK(w->controller().outcome()->evaluation == before->evaluation);
     CHECK(w.job().steps.size() == 1);  // the step is there, and can be tried again or undone
+}
+
+TEST_CASE("the stop line is pulled up by its tab or by keys: the model as of that step, and back") {
+    Shown w;
+    w.demo();
+    const double all = w.volume();
+    SheetView* view = w->job_sheet()->view();
+    auto at_row = [&](int row) {
+        return QPoint(view->stop_line().right() - 50, view->visualRect(w->job_sheet()->model()->index(row)).bottom());
+    };
+    QTest::mousePress(view->viewport(), Qt::LeftButton, {}, view->stop_line().center());
+    for (int row = 7; row >= 2; --row) QTest::mouseMove(view->viewport(), at_row(row));
+    QTest::mouseRelease(view->viewport(), Qt::LeftButton, {}, at_row(2));
+    w.settle();
+    CHECK(w->controller().stop_after() == 2);
+    CHECK(w->hint_line()->text().contains("as of step 2 of 7"));
+    CHECK(w->job_sheet()->model()->index(3).data(JobSheetModel::ChangeRole) == "stopped");
+    CHECK(w.volume() > all);  // ears joined, nothing hollowed out yet
+    CHECK(w->controller().outcome()->evaluation->reused_arrangement);
+    CHECK(!w->controller().history().can_undo());  // looking back changes no job
+    view->setFocus();
+    for (int k = 0; k < 9; ++k) QTest::keyClick(view, Qt::Key_Down, Qt::ControlModifier);
+    w.settle();
+    CHECK(w->controller().stop_after() > 7);
+    CHECK(w.volume() == Approx(all));
+    for (int k = 0; k < 9; ++k) w->action("stop-earlier")->trigger();
+    w.settle();
+    CHECK(w->controller().stop_after() == 0);
+}
+
+TEST_CASE("the unit of a file is asked for once, by its size each way, and the answer can be undone") {
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {2, 3, 4}), folder / "block.stl"));
+    Shown w;
+    w->open_files({q(folder / "block.stl")});
+    w.settle();
+    REQUIRE(w->unit_strip()->isVisible());
+    QPushButton* inches = nullptr;
+    for (QPushButton* b : w->unit_strip()->findChildren<QPushButton*>())
+        if (b->accessibleName() == "Inches") inches = b;
+    REQUIRE(inches);
+    CHECK(inches->text().contains(QString::fromUtf8("50.8 × 76.2 × 101.6 mm")));
+    CHECK(w.volume() == Approx(24));  // millimetres hold until the answer
+    QTest::mouseClick(inches, Qt::LeftButton);
+    w.settle();
+    CHECK(!w->unit_strip()->isVisible());
+    CHECK(w.volume() == Approx(24 * 25.4 * 25.4 * 25.4));
+    w->open_files({q(folder / "block.stl")});
+    w.settle();
+    CHECK(!w->unit_strip()->isVisible());  // asked once
+    CHECK(bounds(*w.job().parts[1].mesh).size().z == Approx(101.6));
+    w->action("undo")->trigger();
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(w.volume() == Approx(24));
+}
+
+TEST_CASE("a job left by a program that is gone is offered, and opened as unsaved") {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+    QDir().mkpath(folder);
+    // The number of a process that has ended.
+    QProcess gone;
+    gone.start("true", {});
+    const qint64 pid = gone.processId();
+    REQUIRE(gone.waitForFinished());
+    const QString file = folder + "/" + QString::number(pid) + ".anvil";
+    REQUIRE(write_job(demo::lantern_job(), file.toStdString()));
+    bool asked = false;
+    QTimer::singleShot(300, [&] {
+        for (QWidget* top : QApplication::topLevelWidgets())
+            if (auto* box = qobject_cast<QMessageBox*>(top))
+                for (QAbstractButton* b : box->buttons())
+                    if (b->text() == "Open it") {
+                        asked = true;
+                        b->click();
+                    }
+    });
+    Shown w;
+    w.settle();
+    REQUIRE(asked);
+    CHECK(w.job().steps.size() == 7);
+    CHECK(w->windowTitle().contains("*"));
+    CHECK(!QFile::exists(file));
+}
+
+TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes when it ends well") {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+    const QString file = folder + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
+    {
+        Shown w;
+        w.demo();
+        w->autosave();
+        CHECK(!QFile::exists(file));  // nothing has been changed yet
+        w->choose_part(w.part("vent slots"));
+        w->action("switch")->trigger();
+        w.settle();
+        w->autosave();
+        const auto copy = read_job(file.toStdString());
+        REQUIRE(copy);
+        CHECK(!copy->steps[6].on);
+        QTimer::singleShot(300, [&] {
+            for (QWidget* top : QApplication::topLevelWidgets())
+                if (auto* box = qobject_cast<QMessageBox*>(top))
+                    for (QAbstractButton* b : box->buttons())
+                        if (b->text() == "Drop changes") b->click();
+        });
+        w->close();
+    }
+    CHECK(!QFile::exists(file));
 }

@@ -29,7 +29,8 @@ class Bench {
     }
     std::string path(const std::string& name) const { return (folder_ / name).string(); }
     Ran run(const std::string& arguments) const {
-        const std::string command = "cd " + folder_.path().string() + " && " ANVIL_CLI " " + arguments + " >out.txt 2>err.txt";
+        const std::string command =
+            "cd " + folder_.path().string() + " && " ANVIL_CLI " " + arguments + " >out.txt 2>err.txt";
         const int status = std::system(command.c_str());
         return {WEXITSTATUS(status), read_bytes(folder_ / "out.txt"), read_bytes(folder_ / "err.txt")};
     }
@@ -92,8 +93,9 @@ TEST_CASE("inspect: 0 for print-ready, 1 for findings, facts at the top level") 
     CHECK(j["print_ready"] == false);
     CHECK(j["triangles"] == 11);
     CHECK(j["vertices"] == 8);
-    for (const char* kind : {"open_edges", "holes", "nonmanifold_edges", "nonmanifold_vertices", "misoriented_edges", "zero_length_edges",
-                             "degenerate_faces", "duplicate_faces", "self_intersections", "t_junctions", "interior_faces", "inverted_shells"})
+    for (const char* kind : {"open_edges", "holes", "nonmanifold_edges", "nonmanifold_vertices", "misoriented_edges",
+                             "zero_length_edges", "degenerate_faces", "duplicate_faces", "self_intersections",
+                             "t_junctions", "interior_faces", "inverted_shells"})
         CHECK(j["findings"].contains(kind));
     CHECK(j["findings"]["open_edges"] == 3);
     CHECK(j["findings"]["holes"] == 1);
@@ -131,8 +133,10 @@ TEST_CASE("run evaluates a job; an export equals the combine of its parts") {
 
 TEST_CASE("wrong usage is 2, with one line, and nothing written") {
     const Bench bench;
-    for (const char* arguments : {"", "frobnicate", "combine", "combine union a.stl -o out.stl", "combine melt a.stl b.ply -o out.stl",
-                                  "combine union a.stl b.ply", "combine union a.stl b.ply -o out.xyz", "inspect", "compare a.stl", "inspect a.stl --frob"}) {
+    for (const char* arguments :
+         {"", "frobnicate", "combine", "combine union a.stl -o out.stl", "combine melt a.stl b.ply -o out.stl",
+          "combine union a.stl b.ply", "combine union a.stl b.ply -o out.xyz", "inspect", "compare a.stl",
+          "inspect a.stl --frob"}) {
         INFO(arguments);
         const Ran r = bench.run(arguments);
         CHECK(r.status == 2);

@@ -111,7 +111,8 @@ TEST_CASE("box with bores: exact polygon areas times the depth, and the genus of
     // Mathematics", planar geometry, regular polygons.
     const double polygon = sides / 2.0 * r * r * std::sin(2 * pi / sides);
     std::vector<Mesh> operands{box};
-    for (int k = 0; k < 4; ++k) operands.push_back(moved(make_frustum(r, r, -1, depth + 1, sides), {10 + 13.0 * k, 10, 0}));
+    for (int k = 0; k < 4; ++k)
+        operands.push_back(moved(make_frustum(r, r, -1, depth + 1, sides), {10 + 13.0 * k, 10, 0}));
     const Combined bored = combined(Operation::difference, operands);
     CHECK(signed_volume(bored.mesh) == Approx(60 * 20 * depth - 4 * polygon * depth).epsilon(1e-13));
     // Euler's formula for a closed surface: V - E + F = 2 - 2 genus; each through bore is a handle.
@@ -171,8 +172,10 @@ TEST_CASE("two crossing cylinders converge to the bicylinder") {
             for (Vec3& p : m.points) p = {p.x, -p.z, p.y};
             return m;
         }();
-        errors.push_back(std::fabs(signed_volume(combined(Operation::intersection, {a, exact_b}).mesh) - 16 * r * r * r / 3));
-        CHECK(signed_volume(combined(Operation::intersection, {a, b}).mesh) == Approx(16 * r * r * r / 3).epsilon(0.06));
+        errors.push_back(
+            std::fabs(signed_volume(combined(Operation::intersection, {a, exact_b}).mesh) - 16 * r * r * r / 3));
+        CHECK(signed_volume(combined(Operation::intersection, {a, b}).mesh) ==
+              Approx(16 * r * r * r / 3).epsilon(0.06));
     }
     check_second_order(errors);
 }
@@ -242,6 +245,7 @@ TEST_CASE("an open operand is refused with its number, and nothing happens") {
     REQUIRE(!result.ok());
     CHECK(result.error().code == ErrorCode::open_operand);
     CHECK(result.error().place == "operand 2");
+    CHECK(result.error().operand == 1);
 }
 
 TEST_CASE("faces far from any crossing keep their points bit for bit") {

@@ -39,7 +39,9 @@ TEST_CASE("orient3d has the stated sign") {
 TEST_CASE("orient3d: swapping two points negates, turning three keeps, turning four negates") {
     for (std::uint64_t seed = 0; seed < 2000; ++seed) {
         std::mt19937_64 random(seed);
-        const Quad q = seed % 2 ? nearly_coplanar(random) : Quad{random_point(random), random_point(random), random_point(random), random_point(random)};
+        const Quad q =
+            seed % 2 ? nearly_coplanar(random)
+                     : Quad{random_point(random), random_point(random), random_point(random), random_point(random)};
         const auto& [a, b, c, d] = q;
         INFO("seed " << seed);
         const int s = orient3d(a, b, c, d);
@@ -69,9 +71,12 @@ TEST_CASE("every stage agrees with the exact one where it decides") {
     constexpr std::uint64_t count = 4000;
     for (std::uint64_t seed = 0; seed < count; ++seed) {
         std::mt19937_64 random(seed);
-        const Quad q = seed % 2 ? nearly_coplanar(random) : Quad{random_point(random), random_point(random), random_point(random), random_point(random)};
+        const Quad q =
+            seed % 2 ? nearly_coplanar(random)
+                     : Quad{random_point(random), random_point(random), random_point(random), random_point(random)};
         const int exact = exact_detail::orient3d_exact(q.a, q.b, q.c, q.d);
-        for (const Sign s : {exact_detail::orient3d_filter(q.a, q.b, q.c, q.d), exact_detail::orient3d_bounded(q.a, q.b, q.c, q.d)})
+        for (const Sign s :
+             {exact_detail::orient3d_filter(q.a, q.b, q.c, q.d), exact_detail::orient3d_bounded(q.a, q.b, q.c, q.d)})
             if (s != Sign::unsure) CHECK(static_cast<int>(s) == exact);
         by_filter += seed % 2 == 0 && exact_detail::orient3d_filter(q.a, q.b, q.c, q.d) != Sign::unsure;
     }
@@ -105,7 +110,8 @@ TEST_CASE("exact numbers: sums and products of doubles lose nothing") {
     const Dyadic big(1e300), small(1e-300), sum = big + small;
     CHECK((sum - big - small).sign() == 0);
     CHECK((sum - big).sign() == 1);
-    CHECK((Dyadic(0.1) * Dyadic(3.0) - Dyadic(0.3)).sign() == 1);  // 0.1 is a little more than a tenth, 0.3 a little less
+    CHECK((Dyadic(0.1) * Dyadic(3.0) - Dyadic(0.3)).sign() ==
+          1);  // 0.1 is a little more than a tenth, 0.3 a little less
 }
 
 TEST_CASE("quotients round to the nearest double, ties to even") {

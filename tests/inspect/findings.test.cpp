@@ -136,7 +136,8 @@ TEST_CASE("shells inside out, cavities, and faces inside the solid") {
 
 TEST_CASE("the demo's scanned bracket has what its story tells") {
     const Inspection i = inspected(demo::scanned_bracket());
-    for (K kind : {K::open_edges, K::holes, K::nonmanifold_edges, K::misoriented_edges, K::degenerate_faces, K::duplicate_faces, K::self_intersections})
+    for (K kind : {K::open_edges, K::holes, K::nonmanifold_edges, K::misoriented_edges, K::degenerate_faces,
+                   K::duplicate_faces, K::self_intersections})
         CHECK(i.count(kind) > 0);
     CHECK(!i.print_ready);
 }

@@ -49,8 +49,9 @@ endsolid corner
 )";
 
 std::string ply_header(const std::string& encoding, const std::string& coordinate = "double") {
-    return "ply\nformat " + encoding + " 1.0\ncomment made by hand\nelement vertex 4\nproperty " + coordinate + " x\nproperty " + coordinate +
-           " y\nproperty " + coordinate + " z\nproperty uchar red\nelement face 4\nproperty list uchar int vertex_indices\nend_header\n";
+    return "ply\nformat " + encoding + " 1.0\ncomment made by hand\nelement vertex 4\nproperty " + coordinate +
+           " x\nproperty " + coordinate + " y\nproperty " + coordinate +
+           " z\nproperty uchar red\nelement face 4\nproperty list uchar int vertex_indices\nend_header\n";
 }
 const double tetrahedron[4][3] = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
 const int tetrahedron_faces[4][3] = {{0, 2, 1}, {0, 1, 3}, {1, 2, 3}, {0, 3, 2}};
@@ -105,17 +106,20 @@ TEST_CASE("STL, text, with several solids and Windows line ends") {
     CHECK(both.value().faces.size() == 2);
 }
 TEST_CASE("OBJ: corners with texture and normal numbers, negative numbers, polygons, continued lines") {
-    check_tetrahedron(parse_mesh("# hand\nv 0 0 0\nv 1 0 0 1.0\nv 0 1 0\nv 0 0 1\nvn 0 0 1\nvt 0 0\no part\nusemtl x\n"
-                                 "f 1/1/1 3/1/1 2/1/1\nf 1//1 2//1 4//1\nf -3 -2 -1\nf 1 \\\n 4 3\n",
-                                 MeshFormat::obj));
+    check_tetrahedron(
+        parse_mesh("# hand\nv 0 0 0\nv 1 0 0 1.0\nv 0 1 0\nv 0 0 1\nvn 0 0 1\nvt 0 0\no part\nusemtl x\n"
+                   "f 1/1/1 3/1/1 2/1/1\nf 1//1 2//1 4//1\nf -3 -2 -1\nf 1 \\\n 4 3\n",
+                   MeshFormat::obj));
     const auto cube_side = parse_mesh("v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4", MeshFormat::obj);
     REQUIRE(cube_side);
     CHECK(surface_area(cube_side.value()) == Approx(1));
 }
 TEST_CASE("PLY, text") {
     std::string s = ply_header("ascii");
-    for (const auto& p : tetrahedron) s += std::to_string(p[0]) + " " + std::to_string(p[1]) + " " + std::to_string(p[2]) + " 127\n";
-    for (const auto& f : tetrahedron_faces) s += "3 " + std::to_string(f[0]) + " " + std::to_string(f[1]) + " " + std::to_string(f[2]) + "\n";
+    for (const auto& p : tetrahedron)
+        s += std::to_string(p[0]) + " " + std::to_string(p[1]) + " " + std::to_string(p[2]) + " 127\n";
+    for (const auto& f : tetrahedron_faces)
+        s += "3 " + std::to_string(f[0]) + " " + std::to_string(f[1]) + " " + std::to_string(f[2]) + "\n";
     check_tetrahedron(parse_mesh(s, MeshFormat::ply));
 }
 TEST_CASE("PLY, binary, both byte orders, float and double") {
@@ -128,7 +132,9 @@ TEST_CASE("OFF: plain, with comments, colours, a counts line of its own or not")
     const std::string body = "0 0 0\n1 0 0\n0 1 0 # third\n\n0 0 1\n3 0 2 1\n3 0 1 3 255 0 0\n3 1 2 3\n3 0 3 2\n";
     check_tetrahedron(parse_mesh("OFF\n# hand\n4 4 6\n" + body, MeshFormat::off));
     check_tetrahedron(parse_mesh("OFF 4 4 0\n" + body, MeshFormat::off));
-    check_tetrahedron(parse_mesh("COFF\n4 4\n0 0 0 1 0 0 1\n1 0 0 1 0 0 1\n0 1 0 1 0 0 1\n0 0 1 1 0 0 1\n3 0 2 1\n3 0 1 3\n3 1 2 3\n3 0 3 2\n", MeshFormat::off));
+    check_tetrahedron(parse_mesh(
+        "COFF\n4 4\n0 0 0 1 0 0 1\n1 0 0 1 0 0 1\n0 1 0 1 0 0 1\n0 0 1 1 0 0 1\n3 0 2 1\n3 0 1 3\n3 1 2 3\n3 0 3 2\n",
+        MeshFormat::off));
 }
 
 TEST_CASE("writing and reading back: doubles to the bit, STL to single precision") {
@@ -142,7 +148,8 @@ TEST_CASE("writing and reading back: doubles to the bit, STL to single precision
     REQUIRE(back);
     for (FaceId f : ids<FaceId>(m.faces.size()))
         for (int k = 0; k < 3; ++k)
-            for (int axis = 0; axis < 3; ++axis) CHECK(back.value().corner(f, k)[axis] == static_cast<double>(static_cast<float>(m.corner(f, k)[axis])));
+            for (int axis = 0; axis < 3; ++axis)
+                CHECK(back.value().corner(f, k)[axis] == static_cast<double>(static_cast<float>(m.corner(f, k)[axis])));
 }
 
 TEST_CASE("an empty result is a valid file of every format") {
@@ -217,7 +224,8 @@ TEST_CASE("no damage to a good file makes a reader misbehave: an error, or a mes
         for (std::uint64_t seed = 0; seed < 400; ++seed) {
             std::mt19937_64 random(seed);
             std::string bad = good;
-            for (int k = 0; k < 1 + static_cast<int>(seed % 5); ++k) bad[random() % bad.size()] = static_cast<char>(random());
+            for (int k = 0; k < 1 + static_cast<int>(seed % 5); ++k)
+                bad[random() % bad.size()] = static_cast<char>(random());
             if (seed % 3 == 0) bad.resize(random() % bad.size());
             const auto mesh = parse_mesh(bad, format);
             if (!mesh) {
@@ -249,11 +257,19 @@ TEST_CASE("files: missing, a folder, of unknown kind; the sentence names the fil
     CHECK(error(folder / "part.xyz") == ErrorCode::unknown_format);
     write_bytes(folder / "part.stl", "");
     CHECK(error(folder / "part.stl") == ErrorCode::truncated);
-    if (::geteuid() != 0) {  // nothing is unreadable to root
-        write_bytes(folder / "secret.stl", text_stl);
-        ::chmod((folder / "secret.stl").c_str(), 0);
-        CHECK(error(folder / "secret.stl") == ErrorCode::cannot_open);
+    write_bytes(folder / "secret.stl", text_stl);
+    ::chmod((folder / "secret.stl").c_str(), 0);
+    // Nothing is unreadable to root, who becomes nobody for the while.
+    const bool root = ::geteuid() == 0;
+    if (root) {
+        ::chmod(folder.path().c_str(), 0755);
+        REQUIRE(::seteuid(65534) == 0);
     }
+    const auto secret = read_mesh(folder / "secret.stl");
+    if (root) REQUIRE(::seteuid(0) == 0);
+    REQUIRE(!secret);
+    CHECK(secret.error().code == ErrorCode::cannot_open);
+    CHECK(secret.error().sentence().find("Permission denied") != std::string::npos);
 }
 
 TEST_CASE("a failed write leaves the old file and nothing beside it") {

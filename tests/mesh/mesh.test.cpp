@@ -80,12 +80,14 @@ TEST_CASE("a mirrored placement keeps the outside outside; quarter turns are exa
 }
 
 TEST_CASE("polygons are cut into triangles that keep their area, concave ones too") {
-    const Point2 comb[] = {{0, 0}, {7, 0}, {7, 3}, {6, 3}, {6, 1}, {5, 1}, {5, 3}, {4, 3}, {4, 1}, {3, 1}, {3, 3}, {0, 3}};
+    const Point2 comb[] = {{0, 0}, {7, 0}, {7, 3}, {6, 3}, {6, 1}, {5, 1},
+                           {5, 3}, {4, 3}, {4, 1}, {3, 1}, {3, 3}, {0, 3}};
     double area = 0;
     const auto triangles = triangulate_outline(comb);
     CHECK(triangles.size() == 10);
     for (const auto& [a, b, c] : triangles) {
-        const double twice = (comb[b].u - comb[a].u) * (comb[c].v - comb[a].v) - (comb[b].v - comb[a].v) * (comb[c].u - comb[a].u);
+        const double twice =
+            (comb[b].u - comb[a].u) * (comb[c].v - comb[a].v) - (comb[b].v - comb[a].v) * (comb[c].u - comb[a].u);
         CHECK(twice > 0);
         area += twice / 2;
     }

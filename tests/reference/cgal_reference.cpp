@@ -64,12 +64,14 @@ std::size_t pairs_of_soup(const Mesh& mesh) {
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         if (degenerate(mesh, f)) continue;
         CGAL::Bbox_3 box;
-        for (int k = 0; k < 3; ++k) box += Kernel::Point_3(mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z).bbox();
+        for (int k = 0; k < 3; ++k)
+            box += Kernel::Point_3(mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z).bbox();
         boxes.emplace_back(box, f);
     }
     std::size_t count = 0;
-    CGAL::box_self_intersection_d(boxes.begin(), boxes.end(),
-                                  [&](const Box& a, const Box& b) { count += meets_beyond_shared(mesh, a.info(), b.info()); });
+    CGAL::box_self_intersection_d(boxes.begin(), boxes.end(), [&](const Box& a, const Box& b) {
+        count += meets_beyond_shared(mesh, a.info(), b.info());
+    });
     return count;
 }
 
@@ -102,7 +104,8 @@ ReferenceCounts reference_counts(const Mesh& mesh) {
     }
     if (CGAL::is_closed(surface)) {
         counts.volume = PMP::volume(surface);
-        counts.outward = pairs.empty() && counts.degenerate_faces == 0 && PMP::does_bound_a_volume(surface) && PMP::is_outward_oriented(surface);
+        counts.outward = pairs.empty() && counts.degenerate_faces == 0 && PMP::does_bound_a_volume(surface) &&
+                         PMP::is_outward_oriented(surface);
     }
     return counts;
 }
@@ -119,8 +122,12 @@ std::optional<double> reference_combined_volume(Operation operation, const Mesh&
         bool done = false;
         switch (operation) {
             case Operation::union_of: done = PMP::corefine_and_compute_union(meshes[0], meshes[1], out, checked); break;
-            case Operation::difference: done = PMP::corefine_and_compute_difference(meshes[0], meshes[1], out, checked); break;
-            case Operation::intersection: done = PMP::corefine_and_compute_intersection(meshes[0], meshes[1], out, checked); break;
+            case Operation::difference:
+                done = PMP::corefine_and_compute_difference(meshes[0], meshes[1], out, checked);
+                break;
+            case Operation::intersection:
+                done = PMP::corefine_and_compute_intersection(meshes[0], meshes[1], out, checked);
+                break;
         }
         if (!done) return std::nullopt;
         return PMP::volume(out);

@@ -21,7 +21,9 @@ TEST_CASE("findings of all real meshes equal the reference's") {
         CHECK(ours.count(FindingKind::degenerate_faces) == theirs.degenerate_faces);
         CHECK(ours.count(FindingKind::self_intersections) == theirs.self_intersections);
         if (!theirs.is_manifold_mesh) {
-            CHECK(ours.count(FindingKind::nonmanifold_edges) + ours.count(FindingKind::misoriented_edges) + ours.count(FindingKind::nonmanifold_vertices) > 0);
+            CHECK(ours.count(FindingKind::nonmanifold_edges) + ours.count(FindingKind::misoriented_edges) +
+                      ours.count(FindingKind::nonmanifold_vertices) >
+                  0);
             continue;
         }
         ++as_mesh;
@@ -32,7 +34,8 @@ TEST_CASE("findings of all real meshes equal the reference's") {
         if (theirs.nonmanifold_vertices == 0) CHECK(ours.count(FindingKind::holes) == theirs.holes);
         if (ours.closed) {
             CHECK(ours.measures.volume == Approx(theirs.volume).epsilon(1e-9));
-            if (theirs.self_intersections == 0 && theirs.degenerate_faces == 0) CHECK(ours.print_ready == theirs.outward);
+            if (theirs.self_intersections == 0 && theirs.degenerate_faces == 0)
+                CHECK(ours.print_ready == theirs.outward);
         }
     }
     if (!files.empty()) {

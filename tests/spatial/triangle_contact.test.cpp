@@ -53,8 +53,12 @@ TEST_CASE("corner on edge") {
     CHECK(c.kind == Contact::crossing);
     CHECK(c.count == 1);
 }
-TEST_CASE("corner on corner is conforming") { CHECK(contact_of(flat, {{4, 0, 0}, {5, 0, 1}, {5, 1, 1}}).kind == Contact::conforming); }
-TEST_CASE("edge on edge, common: conforming") { CHECK(contact_of(flat, {{0, 0, 0}, {4, 0, 0}, {1, 1, 3}}).kind == Contact::conforming); }
+TEST_CASE("corner on corner is conforming") {
+    CHECK(contact_of(flat, {{4, 0, 0}, {5, 0, 1}, {5, 1, 1}}).kind == Contact::conforming);
+}
+TEST_CASE("edge on edge, common: conforming") {
+    CHECK(contact_of(flat, {{0, 0, 0}, {4, 0, 0}, {1, 1, 3}}).kind == Contact::conforming);
+}
 TEST_CASE("edge across edge") {
     const Contact c = contact_of(flat, {{2, -1, 0}, {2, 1, 0}, {2, 0, 3}});
     CHECK(c.kind == Contact::crossing);
@@ -112,7 +116,8 @@ TEST_CASE("the box tree finds the pairs that trying all finds") {
             if (boxes[i].meets(boxes[j])) expected.emplace_back(i, j);
     std::vector<std::vector<std::pair<std::uint32_t, std::uint32_t>>> lists;
     const BoxTree tree(boxes);
-    CHECK(tree.self_pairs([&](std::size_t n) { lists.resize(n); }, [&](std::size_t t, std::uint32_t i, std::uint32_t j) { lists[t].emplace_back(i, j); }));
+    CHECK(tree.self_pairs([&](std::size_t n) { lists.resize(n); },
+                          [&](std::size_t t, std::uint32_t i, std::uint32_t j) { lists[t].emplace_back(i, j); }));
     for (const auto& l : lists) found.insert(found.end(), l.begin(), l.end());
     std::sort(found.begin(), found.end());
     CHECK(found == expected);

@@ -43,18 +43,22 @@ Combined combined_touching(Operation operation, const std::vector<Mesh>& operand
     Combined result = combined_only(operation, operands);
     const Inspection inspection = inspected(result.mesh);
     INFO(findings_text(inspection));
-    for (FindingKind kind : {FindingKind::open_edges, FindingKind::misoriented_edges, FindingKind::self_intersections,
-                             FindingKind::degenerate_faces, FindingKind::duplicate_faces, FindingKind::zero_length_edges})
+    for (FindingKind kind :
+         {FindingKind::open_edges, FindingKind::misoriented_edges, FindingKind::self_intersections,
+          FindingKind::degenerate_faces, FindingKind::duplicate_faces, FindingKind::zero_length_edges})
         CHECK(inspection.count(kind) == 0);
     return result;
 }
 
 Mesh moved(Mesh mesh, const Vec3& by) { return transformed(std::move(mesh), translation(by)); }
-Mesh turned(Mesh mesh, double radians, const Vec3& axis) { return transformed(std::move(mesh), rotation(radians, axis)); }
+Mesh turned(Mesh mesh, double radians, const Vec3& axis) {
+    return transformed(std::move(mesh), rotation(radians, axis));
+}
 
 TempFolder::TempFolder() {
     static int number = 0;
-    path_ = std::filesystem::temp_directory_path() / ("clean-anvil-test-" + std::to_string(::getpid()) + "-" + std::to_string(++number));
+    path_ = std::filesystem::temp_directory_path() /
+            ("clean-anvil-test-" + std::to_string(::getpid()) + "-" + std::to_string(++number));
     std::filesystem::create_directories(path_);
 }
 TempFolder::~TempFolder() {

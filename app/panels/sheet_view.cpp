@@ -1,0 +1,119 @@
+#include "app/panels/sheet_view.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+
+#include "app/panels/job_sheet.h"
+#include "app/theme.h"
+
+namespace anvil::app {
+namespace {
+
+constexpr int tab_width = 46, tab_height = 13, reach = 5;
+
+}  // namespace
+
+SheetView::SheetView(JobController& controller, JobSheetModel& model, QWidget* parent)
+    : QListView(parent), controller_(controller), model_(model) {
+    setModel(&model_);
+    setMouseTracking(true);
+    viewport()->setMouseTracking(true);
+}
+
+std::size_t SheetView::shown_stop() const { return std::min(controller_.stop_after(), controller_.job().steps.size()); }
+
+QRect SheetView::stop_line() const {
+    if (controller_.job().steps.empty()) return {};
+    // Row 0 is the base, so the row of the last step that counts has the number of the steps that do.
+    const QRect last = visualRect(model_.index(static_cast<int>(shown_stop())));
+    return {0, last.bottom() - reach, viewport()->width(), 2 * reach + 1};
+}
+
+void SheetView::set_stop(std::size_t count) {
+    const std::size_t steps = controller_.job().steps.size();
+    controller_.set_stop_after(count >= steps ? ~std::size_t{0} : count);
+    viewport()->update();
+    Q_EMIT hint(count >= steps ? tr("All steps count.")
+                : count == 0   ? tr("Stop line: the base alone, before any step. Pull it down to take the steps again.")
+                               : tr("Stop line: the model as of step %1 of %2. Pull it down to take the others again.")
+                                   .arg(count)
+                                   .arg(steps));
+}
+
+void SheetView::move_stop(int by) {
+    const auto steps = static_cast<int>(controller_.job().steps.size());
+    if (steps > 0) set_stop(static_cast<std::size_t>(std::clamp(static_cast<int>(shown_stop()) + by, 0, steps)));
+}
+
+void SheetView::paintEvent(QPaintEvent* event) {
+    QListView::paintEvent(event);
+    const QRect line = stop_line();
+    if (line.isEmpty()) return;
+    QPainter painter(viewport());
+    painter.setRenderHint(QPainter::Antialiasing);
+    const bool pulled = shown_stop() < controller_.job().steps.size();
+    const QColor tint = pulled || pulling_ ? colour::fuchsia : colour::muted;
+    const int y = line.center().y();
+    painter.setPen(QPen(tint, 2));
+    painter.drawLine(0, y, line.width(), y);
+    // A tab to take hold of, like the slide of a ruler.
+    const QRect tab(line.width() - tab_width - 34, y - 1, tab_width, tab_height);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(tint);
+    painter.drawRect(tab);
+    QFont font = this->font();
+    font.setPixelSize(10);
+    font.setBold(true);
+    painter.setFont(font);
+    painter.setPen(colour::panel);
+    painter.drawText(tab, Qt::AlignCenter, pulled ? tr("STOP %1").arg(shown_stop()) : tr("STOP"));
+}
+
+void SheetView::mousePressEvent(QMouseEvent* event) {
+    const QRect line = stop_line();
+    const QRect tab(line.width() - tab_width - 34, line.center().y() - 1, tab_width, tab_height);
+    if (event->button() == Qt::LeftButton && !line.isEmpty() &&
+        (tab.contains(event->pos()) || std::abs(event->pos().y() - line.center().y()) <= 3)) {
+        pulling_ = true;
+        viewport()->update();
+        return;
+    }
+    QListView::mousePressEvent(event);
+}
+
+void SheetView::mouseMoveEvent(QMouseEvent* event) {
+    if (pulling_) {
+        // The gap between two rows that is nearest to the pointer.
+        const QRect first = visualRect(model_.index(0));
+        const int gap = (event->pos().y() - first.top() + first.height() / 2) / std::max(1, first.height());
+        const int steps = static_cast<int>(controller_.job().steps.size());
+        const auto wanted = static_cast<std::size_t>(std::clamp(gap - 1, 0, steps));
+        if (wanted != shown_stop()) set_stop(wanted);
+        return;
+    }
+    const QRect line = stop_line();
+    const bool over = !line.isEmpty() && std::abs(event->pos().y() - line.center().y()) <= 3;
+    viewport()->setCursor(over ? Qt::SplitVCursor : Qt::ArrowCursor);
+    if (over) Q_EMIT hint(tr("Pull the stop line up to look at the model as of any step (Ctrl+Up, Ctrl+Down)."));
+    QListView::mouseMoveEvent(event);
+}
+
+void SheetView::mouseReleaseEvent(QMouseEvent* event) {
+    if (pulling_) {
+        pulling_ = false;
+        viewport()->update();
+        return;
+    }
+    QListView::mouseReleaseEvent(event);
+}
+
+void SheetView::keyPressEvent(QKeyEvent* event) {
+    if (event->modifiers() == Qt::ControlModifier && (event->key() == Qt::Key_Up || event->key() == Qt::Key_Down)) {
+        move_stop(event->key() == Qt::Key_Up ? -1 : 1);
+        return;
+    }
+    QListView::keyPressEvent(event);
+}
+
+}  // namespace anvil::app
