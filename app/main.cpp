@@ -11,7 +11,7 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName("clean-anvil");
     QApplication::setApplicationDisplayName("Clean Anvil");
     QApplication::setApplicationVersion(ANVIL_VERSION);
-    anvil::app::apply_theme(application);
+    anvil::app::apply_theme(application, anvil::app::Theme::light);
 
     QCommandLineParser parser;
     parser.setApplicationDescription("Combine, cut, inspect and repair solid triangle meshes.");
@@ -24,6 +24,7 @@ int main(int argc, char** argv) {
     parser.process(application);
 
     if (parser.isSet(shots)) return anvil::app::take_shots(parser.value(shots));
+    anvil::app::apply_theme(application, anvil::app::saved_theme());
     anvil::app::Window window;
     window.show();
     if (parser.isSet(demo)) window.open_demo();

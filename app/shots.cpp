@@ -5,12 +5,16 @@
 #include <QElapsedTimer>
 #include <QListWidget>
 #include <QPixmap>
+#include <QTemporaryDir>
 #include <cstdio>
 
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
+#include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
+#include "core/io/mesh_file.h"
+#include "core/mesh/primitives.h"
 
 namespace anvil::app {
 
@@ -54,6 +58,22 @@ int take_shots(const QString& folder) {
     window.action("see-through")->setChecked(true);
     shot("see-through");
     window.action("see-through")->setChecked(false);
+
+    window.choose_part(part_named("lens seat"));
+    apply_theme(*qApp, Theme::dark);
+    shot("dark");
+    apply_theme(*qApp, Theme::light);
+
+    window.controller().set_stop_after(3);
+    shot("stop-line");
+    window.controller().set_stop_after(~std::size_t{0});
+
+    const QTemporaryDir files;
+    const QString plate = files.filePath("serial-plate.stl");
+    if (!write_mesh(make_box({0, 0, 0}, {1.1, 0.06, 0.4}), plate.toStdString())) return 4;
+    window.open_files({plate});
+    shot("units");
+    window.controller().undo();
 
     window.open_demo_scan();
     wait_until_idle(window);

@@ -8,18 +8,38 @@ class QApplication;
 
 namespace anvil::app {
 
-/// The colours of the bench. Contrast of every text colour on its ground is 4.5 : 1 or better (WCAG AA).
-namespace colour {
-inline const QColor paper{"#F5F2EB"}, panel{"#FBFAF6"}, rule{"#D9D3C5"}, ink{"#20303B"}, muted{"#5F6B72"};
-inline const QColor petrol{"#0E6B73"}, fuchsia{"#A8326F"}, ochre{"#8A5A08"}, brick{"#B23A26"}, pine{"#2E6E4E"};
-inline const QColor pewter{"#93A4AC"};
-inline const QColor axis_x{"#B5382A"}, axis_y{"#3C7A3A"}, axis_z{"#2F62A8"};
-}  // namespace colour
+enum class Theme { light, dark };
 
-/// Fonts, palette and style sheet.
-void apply_theme(QApplication& application);
+/// The colours of the bench, by what they are for. Text colours have a contrast of 4.5 : 1 or better on each ground
+/// that they stand on (WCAG AA; checked in tests/app).
+struct Palette {
+    QColor paper, panel, field;           // grounds: the bench, panels, where one types
+    QColor rule, edge;                    // ruled lines, outlines of buttons
+    QColor ink, muted, faded;             // text; second text; what cannot be used now
+    QColor petrol, wash, hover;           // accent; ground of what is chosen; of what the pointer is on
+    QColor fuchsia, blush;                // what is chosen in the view; its ground
+    QColor ochre, brick, pine;            // caution, fault, sound
+    QColor on_accent;                     // text on petrol, fuchsia, brick and the axes
+    QColor strip, strip_ink, strip_edge;  // the hint line
+    QColor ask;                           // ground of a question
+    QColor axis_x, axis_y, axis_z;
+    QColor body, body_chosen, body_idle, crease;
+    QColor bed, bed_rule, bed_shade;
+    QColor fill_grey, fill_sound, fill_caution, fill_fault;  // in icons
+};
 
-/// One of our drawings, by the name of its file in app/icons.
+/// Of the theme that is in force.
+const Palette& colour();
+const Palette& palette_of(Theme theme);
+Theme theme();
+
+/// Fonts, palette, icons and style sheet. May be called again to change the theme: widgets get a StyleChange event.
+void apply_theme(QApplication& application, Theme theme);
+/// The theme that was chosen last, and how to keep a choice.
+Theme saved_theme();
+void save_theme(Theme theme);
+
+/// One of our drawings, by the name of its file in app/icons, in the colours of the theme.
 QIcon icon(const QString& name);
 
 }  // namespace anvil::app

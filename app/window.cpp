@@ -1,6 +1,7 @@
 #include "app/window.h"
 
 #include <QAction>
+#include <QApplication>
 #include <QCloseEvent>
 #include <QCoreApplication>
 #include <QDir>
@@ -14,6 +15,7 @@
 #include <QVBoxLayout>
 #include <csignal>
 
+#include "app/panels/empty_bench.h"
 #include "app/panels/find_box.h"
 #include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
@@ -23,6 +25,7 @@
 #include "app/panels/unit_strip.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
+#include "app/words.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
 #include "demo/lantern.h"
@@ -135,6 +138,14 @@ void Window::make_actions() {
                    const QString file = QFileDialog::getSaveFileName(this, tr("Export the result"), {}, mesh_filter());
                    if (!file.isEmpty()) export_to(file);
                });
+    auto* dark = add_action("dark", tr("Lamp"), "lamp", {}, tr("Dark bench, for work in a dim room"), [] {});
+    dark->setCheckable(true);
+    dark->setChecked(theme() == Theme::dark);
+    connect(dark, &QAction::toggled, this, [](bool on) {
+        const Theme wanted = on ? Theme::dark : Theme::light;
+        save_theme(wanted);
+        apply_theme(*qApp, wanted);
+    });
     add_action("find", tr("Find a tool"), {}, QKeySequence("Ctrl+K"), tr("Find a tool"),
                [this] { find_box_->setFocus(Qt::ShortcutFocusReason); });
     add_action("demo", tr("Demo: signal lantern"), "demo", {}, tr("Open the demonstration job"),
@@ -156,7 +167,7 @@ void Window::make_layout() {
     };
     tools_->add_group(tr("Bring in"), list({"bring-in", "open", "save"}));
     tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "switch"}));
-    tools_->add_group(tr("Look"), list({"whole", "see-through", "next-place"}));
+    tools_->add_group(tr("Look"), list({"whole", "see-through", "next-place", "dark"}));
     tools_->add_group(tr("Change of mind"), list({"undo", "redo"}));
     tools_->add_group(tr("Deliver"), list({"export"}));
     find_box_ = new FindBox;
@@ -178,6 +189,7 @@ void Window::make_layout() {
                                                      {"see-through", tr("look inside the body")},
                                                      {"next-place", tr("step through findings")},
                                                      {"export", tr("write the result for printing")},
+                                                     {"dark", tr("dark theme, light theme, colours")},
                                                      {"demo", tr("an example job")},
                                                      {"demo-scan", tr("an example with every kind of defect")}};
     for (const auto& [name, words] : found) find_box_->add(actions_[name], words);
@@ -202,6 +214,9 @@ void Window::make_layout() {
     left_column->addWidget(rule);
     left_column->addWidget(step_panel_);
     viewport_ = new Viewport(controller_);
+    empty_bench_ = new EmptyBench(actions_["bring-in"], actions_["open"], {actions_["demo"], actions_["demo-scan"]});
+    auto* over = new QVBoxLayout(viewport_);
+    over->addWidget(empty_bench_);
     auto* right = new QWidget;
     right->setObjectName("ledgerPanel");
     right->setAttribute(Qt::WA_StyledBackground);
@@ -226,6 +241,7 @@ void Window::make_layout() {
 
 void Window::refresh_actions() {
     const Job& job = controller_.job();
+    empty_bench_->setVisible(job.parts.empty());
     const bool any = !job.parts.empty(), operand = !chosen_.empty() && job.find_part(chosen_) && chosen_ != job.base;
     for (const char* name : {"union", "difference", "intersection"}) actions_[name]->setEnabled(operand);
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
@@ -277,12 +293,14 @@ void Window::inspect_chosen() {
     const Part* part = job.find_part(about);
     if (part && outcome)
         if (const auto ready = outcome->parts.find(about); ready != outcome->parts.end() && ready->second.inspection) {
-            ledger_->show_inspection(ready->second.inspection, QString::fromStdString(part->name));
+            ledger_->show_inspection(ready->second.inspection, quoted(part->name), false);
             return;
         }
-    ledger_->show_inspection(controller_.inspection(), job.steps.empty() && part == nullptr && job.find_part(job.base)
-                                                           ? QString::fromStdString(job.find_part(job.base)->name)
-                                                           : tr("The result"));
+    ledger_->show_inspection(controller_.inspection(),
+                             job.steps.empty() && part == nullptr && job.find_part(job.base)
+                                 ? quoted(job.find_part(job.base)->name)
+                                 : tr("The result"),
+                             true);
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }

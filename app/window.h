@@ -16,6 +16,7 @@ class StepPanel;
 class ToolRow;
 class UnitStrip;
 class FindBox;
+class EmptyBench;
 class Viewport;
 
 /// The one window: tool row, job sheet, view, ledger, hint line.
@@ -70,6 +71,7 @@ class Window : public QMainWindow {
     JobSheet* sheet_ = nullptr;
     StepPanel* step_panel_ = nullptr;
     Viewport* viewport_ = nullptr;
+    EmptyBench* empty_bench_ = nullptr;
     Ledger* ledger_ = nullptr;
     UnitStrip* unit_strip_ = nullptr;
     HintLine* hint_line_ = nullptr;

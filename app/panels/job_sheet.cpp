@@ -37,19 +37,19 @@ class RowDelegate : public QStyledItemDelegate {
         const int kind = index.data(M::KindRole).toInt();
         const bool below = index.data(M::BelowStopRole).toBool();
         if (chosen) {
-            painter->fillRect(r, QColor("#DDE8E6"));
-            painter->fillRect(QRect(r.left(), r.top(), 3, r.height()), colour::petrol);
+            painter->fillRect(r, colour().wash);
+            painter->fillRect(QRect(r.left(), r.top(), 3, r.height()), colour().petrol);
         }
-        painter->setPen(colour::rule);
+        painter->setPen(colour().rule);
         painter->drawLine(r.bottomLeft(), r.bottomRight());
         if (option.state & QStyle::State_HasFocus && chosen) {
-            painter->setPen(QPen(colour::petrol, 1, Qt::DotLine));
+            painter->setPen(QPen(colour().petrol, 1, Qt::DotLine));
             painter->drawRect(r.adjusted(4, 1, -2, -2));
         }
-        const QColor text = kind == M::idle_row || !on || below ? colour::muted : colour::ink;
+        const QColor text = kind == M::idle_row || !on || below ? colour().muted : colour().ink;
         int x = r.left() + 8;
         // Number, as on a work order.
-        painter->setPen(colour::muted);
+        painter->setPen(colour().muted);
         QFont small = option.font;
         small.setPixelSize(11);
         painter->setFont(small);
@@ -75,15 +75,15 @@ class RowDelegate : public QStyledItemDelegate {
             QRect(x, r.top(), text_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
             QFontMetrics(name).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, text_width - 4));
         painter->setFont(small);
-        painter->setPen(index.data(M::FaultRole).toBool() ? colour::brick : colour::muted);
+        painter->setPen(index.data(M::FaultRole).toBool() ? colour().brick : colour().muted);
         painter->drawText(QRect(right - change_width, r.top(), change_width - 6, r.height()),
                           Qt::AlignVCenter | Qt::AlignRight, change);
         if (kind == M::step_row) {  // the switch: a peg that sits left or right
             const QRectF slot(r.right() - switch_width + 2, r.center().y() - 5, 22, 12);
-            painter->setPen(QPen(on ? colour::petrol : colour::muted, 1.2));
-            painter->setBrush(on ? QColor("#DDE8E6") : colour::panel);
+            painter->setPen(QPen(on ? colour().petrol : colour().muted, 1.2));
+            painter->setBrush(on ? colour().wash : colour().panel);
             painter->drawRect(slot);
-            painter->setBrush(on ? colour::petrol : colour::muted);
+            painter->setBrush(on ? colour().petrol : colour().muted);
             painter->setPen(Qt::NoPen);
             painter->drawRect(QRectF(on ? slot.right() - 9 : slot.left() + 2, slot.top() + 2.5, 7, 7));
         }
@@ -259,6 +259,7 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     title->setObjectName("panelTitle");
     auto* note = new QLabel;
     note->setObjectName("panelNote");
+    note->setWordWrap(true);
     column->addWidget(title);
     column->addWidget(note);
     column->addWidget(view_, 1);
@@ -275,7 +276,7 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     auto update_note = [this, note] {
         const Job& job = controller_.job();
         note->setText(job.parts.empty()
-                          ? tr("Empty: drop meshes on the bench, or take Bring in.")
+                          ? tr("Empty. The steps of the work are listed here.")
                           : tr("%1 · %2").arg(controller_.file().isEmpty() ? tr("not saved yet")
                                                                            : controller_.file().section('/', -1),
                                               counted(job.steps.size(), tr("step"), tr("steps"))));

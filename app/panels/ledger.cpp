@@ -1,5 +1,6 @@
 #include "app/panels/ledger.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLocale>
@@ -25,20 +26,20 @@ class KindDelegate : public QStyledItemDelegate {
         const QRect r = option.rect;
         const int count = index.data(Qt::UserRole + 1).toInt();
         if (option.state & QStyle::State_Selected) {
-            painter->fillRect(r, QColor("#F3DDE8"));
-            painter->fillRect(QRect(r.left(), r.top(), 3, r.height()), colour::fuchsia);
+            painter->fillRect(r, colour().blush);
+            painter->fillRect(QRect(r.left(), r.top(), 3, r.height()), colour().fuchsia);
         }
-        painter->setPen(colour::rule);
+        painter->setPen(colour().rule);
         painter->drawLine(r.bottomLeft(), r.bottomRight());
         QFont bold = option.font;
         bold.setBold(true);
         painter->setFont(count > 0 ? bold : option.font);
-        painter->setPen(count > 0 ? colour::brick : colour::pine);
+        painter->setPen(count > 0 ? colour().brick : colour().pine);
         const QString number =
             QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
         painter->drawText(QRect(r.left() + 10, r.top(), 56, r.height()), Qt::AlignVCenter | Qt::AlignRight, number);
         painter->setFont(option.font);
-        painter->setPen(count > 0 ? colour::ink : colour::muted);
+        painter->setPen(count > 0 ? colour().ink : colour().muted);
         painter->drawText(r.adjusted(76, 0, -4, 0), Qt::AlignVCenter | Qt::AlignLeft,
                           index.data(Qt::DisplayRole).toString());
         painter->restore();
@@ -127,12 +128,12 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     row->addWidget(place_, 1);
     row->addWidget(next_);
     column->addWidget(stepper_);
-    auto* measures_title = new QLabel(tr("MEASURES"));
-    measures_title->setObjectName("sectionTitle");
-    measures_title->setContentsMargins(12, 10, 12, 0);
-    column->addWidget(measures_title);
+    measures_title_ = new QLabel(tr("MEASURES"));
+    measures_title_->setObjectName("sectionTitle");
+    measures_title_->setContentsMargins(12, 10, 12, 0);
+    column->addWidget(measures_title_);
     measures_ = new QLabel;
-    measures_->setContentsMargins(12, 2, 12, 0);
+    measures_->setContentsMargins(10, 2, 10, 0);
     measures_->setTextFormat(Qt::RichText);
     measures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(measures_);
@@ -144,10 +145,12 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
 }
 
 QString Ledger::verdict() const { return verdict_->text(); }
+QString Ledger::measures() const { return measures_->text(); }
 
-void Ledger::show_inspection(std::shared_ptr<const Inspection> inspection, const QString& subject) {
+void Ledger::show_inspection(std::shared_ptr<const Inspection> inspection, const QString& subject, bool of_result) {
     inspection_ = std::move(inspection);
     subject_ = subject;
+    of_result_ = of_result;
     reload();
 }
 
@@ -195,9 +198,20 @@ void Ledger::reload() {
             }
     kinds_->blockSignals(false);
     verdict_->setText(sentence);
-    mark_->setPixmap(icon(mark).pixmap(30, 30));
+    mark_name_ = mark;
+    show_mark();
     choose_kind();
     reload_measures();
+}
+
+void Ledger::show_mark() { mark_->setPixmap(icon(mark_name_).pixmap(30, 30)); }
+
+void Ledger::changeEvent(QEvent* event) {
+    if (event->type() == QEvent::StyleChange && !mark_name_.isEmpty()) {  // the theme has changed
+        show_mark();
+        reload_measures();
+    }
+    QWidget::changeEvent(event);
 }
 
 void Ledger::choose_kind() {
@@ -246,16 +260,19 @@ std::vector<Pin> Ledger::pins() const {
 void Ledger::reload_measures() {
     const auto outcome = controller_.outcome();
     const Part* base = controller_.job().find_part(controller_.job().base);
+    measures_title_->setVisible(inspection_ && base && outcome);
     if (!inspection_ || !base || !outcome) {
         measures_->setText({});
         return;
     }
     const Measures& now = inspection_->measures;
-    const Measures* before = outcome->base_measures.get();
+    const Measures* before = of_result_ ? outcome->base_measures.get() : nullptr;
     auto row = [&](const QString& name, const QString& was, const QString& is) {
         const bool same = was == is || was.isEmpty();
-        return QString("<tr><td style='color:#5F6B72; padding-right:8px'>%1</td><td align='right'>%2</td></tr>")
-            .arg(name, same ? is : QString("<span style='color:#5F6B72'>%1 →</span> <b>%2</b>").arg(was, is));
+        const QString muted = colour().muted.name();
+        const QString values = same ? is : QString("<span style='color:%1'>%2 →</span> <b>%3</b>").arg(muted, was, is);
+        return QString("<tr><td style='color:%1; padding-right:8px'>%2</td><td align='right'>%3</td></tr>")
+            .arg(muted, name, values);
     };
     auto was = [&](const QString& text) { return before ? text : QString(); };
     auto whole = [&](std::size_t n) { return number(static_cast<double>(n), 0); };

@@ -23,9 +23,11 @@ class Ledger : public QWidget {
     Q_OBJECT
   public:
     explicit Ledger(JobController& controller, QWidget* parent = nullptr);
-    /// Which mesh the ledger speaks of: the result, or a waiting part (then the inspection is of that part).
-    void show_inspection(std::shared_ptr<const Inspection> inspection, const QString& subject);
+    /// The mesh that the ledger speaks of. `of_result`: it is the job's result, and its measures are told against those
+    /// of the base; else it is a part as it stands.
+    void show_inspection(std::shared_ptr<const Inspection> inspection, const QString& subject, bool of_result);
     QString verdict() const;
+    QString measures() const;
     QListWidget* kinds() const { return kinds_; }
     void step(int by);
     std::vector<Pin> pins() const;
@@ -34,15 +36,21 @@ class Ledger : public QWidget {
     void pins_changed();
     void place_chosen(const anvil::Vec3& place);
 
+  protected:
+    void changeEvent(QEvent*) override;
+
   private:
     void reload();
     void reload_measures();
     void choose_kind();
+    void show_mark();
 
     JobController& controller_;
     std::shared_ptr<const Inspection> inspection_;
     QString subject_;
-    QLabel *mark_, *verdict_, *place_, *measures_, *meaning_;
+    bool of_result_ = true;
+    QString mark_name_;
+    QLabel *mark_, *verdict_, *place_, *measures_title_, *measures_, *meaning_;
     QListWidget* kinds_;
     QPushButton *previous_, *next_;
     QWidget* stepper_;

@@ -10,7 +10,7 @@
 namespace anvil::app {
 namespace {
 
-constexpr int tab_width = 46, tab_height = 13, reach = 5;
+constexpr int tab_width = 46, tab_height = 12, reach = 5;
 
 }  // namespace
 
@@ -28,6 +28,11 @@ QRect SheetView::stop_line() const {
     // Row 0 is the base, so the row of the last step that counts has the number of the steps that do.
     const QRect last = visualRect(model_.index(static_cast<int>(shown_stop())));
     return {0, last.bottom() - reach, viewport()->width(), 2 * reach + 1};
+}
+
+QRect SheetView::stop_tab() const {
+    const QRect line = stop_line();
+    return {line.width() - tab_width - 34, line.center().y() - tab_height / 2, tab_width, tab_height};
 }
 
 void SheetView::set_stop(std::size_t count) {
@@ -53,12 +58,12 @@ void SheetView::paintEvent(QPaintEvent* event) {
     QPainter painter(viewport());
     painter.setRenderHint(QPainter::Antialiasing);
     const bool pulled = shown_stop() < controller_.job().steps.size();
-    const QColor tint = pulled || pulling_ ? colour::fuchsia : colour::muted;
+    const QColor tint = pulled || pulling_ ? colour().fuchsia : colour().muted;
     const int y = line.center().y();
     painter.setPen(QPen(tint, 2));
     painter.drawLine(0, y, line.width(), y);
     // A tab to take hold of, like the slide of a ruler.
-    const QRect tab(line.width() - tab_width - 34, y - 1, tab_width, tab_height);
+    const QRect tab = stop_tab();
     painter.setPen(Qt::NoPen);
     painter.setBrush(tint);
     painter.drawRect(tab);
@@ -66,15 +71,14 @@ void SheetView::paintEvent(QPaintEvent* event) {
     font.setPixelSize(10);
     font.setBold(true);
     painter.setFont(font);
-    painter.setPen(colour::panel);
+    painter.setPen(colour().panel);
     painter.drawText(tab, Qt::AlignCenter, pulled ? tr("STOP %1").arg(shown_stop()) : tr("STOP"));
 }
 
 void SheetView::mousePressEvent(QMouseEvent* event) {
     const QRect line = stop_line();
-    const QRect tab(line.width() - tab_width - 34, line.center().y() - 1, tab_width, tab_height);
     if (event->button() == Qt::LeftButton && !line.isEmpty() &&
-        (tab.contains(event->pos()) || std::abs(event->pos().y() - line.center().y()) <= 3)) {
+        (stop_tab().contains(event->pos()) || std::abs(event->pos().y() - line.center().y()) <= 3)) {
         pulling_ = true;
         viewport()->update();
         return;

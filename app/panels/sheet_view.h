@@ -31,6 +31,7 @@ class SheetView : public QListView {
     void keyPressEvent(QKeyEvent*) override;
 
   private:
+    QRect stop_tab() const;
     std::size_t shown_stop() const;
     void set_stop(std::size_t count);
     JobController& controller_;

@@ -35,7 +35,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     title_->setFont(bold);
     note_ = new QLabel;
     note_->setWordWrap(true);
-    note_->setStyleSheet("color: #5F6B72;");
+    note_->setObjectName("emptyText");
     column->addWidget(title_);
     column->addWidget(note_);
     body_ = new QWidget;
@@ -66,7 +66,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     grid->addLayout(row, 1, 0, 1, 4);
 
     const QString axis[] = {"x", "y", "z"};
-    const QString tints[] = {colour::axis_x.name(), colour::axis_y.name(), colour::axis_z.name()};
+    const char* labels[] = {"axisX", "axisY", "axisZ"};
     for (int kind = 0; kind < 2; ++kind) {
         grid->addWidget(section(kind == 0 ? tr("POSITION") : tr("TURNED ABOUT X, THEN Y, THEN Z")), 2 + 2 * kind, 0, 1,
                         4);
@@ -74,7 +74,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         line->setSpacing(4);
         for (int k = 0; k < 3; ++k) {
             auto* label = new QLabel(axis[k]);
-            label->setStyleSheet("font-weight: bold; color: " + tints[k] + ";");
+            label->setObjectName(labels[k]);
             auto* edit = fields_[static_cast<std::size_t>(3 * kind + k)] = new QLineEdit;
             edit->setAccessibleName((kind == 0 ? tr("Position %1") : tr("Angle about %1")).arg(axis[k]));
             edit->setToolTip(kind == 0 ? tr("A length, with units and arithmetic: 12.5+1in")

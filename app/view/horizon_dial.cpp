@@ -10,11 +10,11 @@
 
 namespace anvil::app {
 namespace {
-constexpr double rim = 46, inner = 22;
+constexpr double rim = 50, inner = 22;
 }
 
 HorizonDial::HorizonDial(QWidget* parent) : QWidget(parent) {
-    setFixedSize(132, 124);
+    setFixedSize(140, 140);
     setMouseTracking(true);
     setFocusPolicy(Qt::TabFocus);
     setAccessibleName(tr("Horizon dial: turns the view"));
@@ -45,7 +45,7 @@ QPointF HorizonDial::place(int side) const {
     if (side == 4) return centre - QPointF(0, 9);
     if (side == 5) return centre + QPointF(0, 9);
     const double angle = (sides()[static_cast<std::size_t>(side)].turn - turn_) * std::numbers::pi / 180;
-    return centre + QPointF(std::sin(angle) * rim, std::cos(angle) * rim);
+    return centre + QPointF(std::sin(angle) * (rim + 3), std::cos(angle) * rim);
 }
 
 int HorizonDial::side_at(const QPointF& p) const {
@@ -64,25 +64,25 @@ void HorizonDial::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QPointF centre = QRectF(rect()).center();
-    QColor ground = colour::panel;
+    QColor ground = colour().panel;
     ground.setAlpha(225);
-    painter.setPen(QPen(colour::rule, 1));
+    painter.setPen(QPen(colour().rule, 1));
     painter.setBrush(ground);
-    painter.drawEllipse(centre, rim + 14, rim + 14);
-    painter.setPen(QPen(hasFocus() ? colour::petrol : colour::muted, 1));
+    painter.drawEllipse(centre, rim + 18, rim + 18);
+    painter.setPen(QPen(hasFocus() ? colour().petrol : colour().muted, 1));
     painter.setBrush(Qt::NoBrush);
     for (int k = 0; k < 72; ++k) {  // a ruled rim, turning with the view
         const double a = (k * 5 - turn_) * std::numbers::pi / 180, r0 = rim - 12, r1 = r0 + (k % 18 == 0 ? -5 : -2);
         painter.drawLine(centre + QPointF(std::sin(a) * r0, std::cos(a) * r0),
                          centre + QPointF(std::sin(a) * r1, std::cos(a) * r1));
     }
-    painter.setPen(QPen(colour::rule, 1));
-    painter.setBrush(QColor(0xEF, 0xEB, 0xE1));
+    painter.setPen(QPen(colour().rule, 1));
+    painter.setBrush(colour().hover);
     painter.drawEllipse(centre, inner, inner);
     painter.drawLine(centre - QPointF(inner - 3, 0), centre + QPointF(inner - 3, 0));
     // The viewer's own mark, at the bottom.
     painter.setPen(Qt::NoPen);
-    painter.setBrush(colour::petrol);
+    painter.setBrush(colour().petrol);
     const QPointF foot = centre + QPointF(0, rim - 14);
     painter.drawEllipse(foot, 2.5, 2.5);
 
@@ -93,7 +93,7 @@ void HorizonDial::paintEvent(QPaintEvent*) {
         const Side& side = sides()[static_cast<std::size_t>(k)];
         const bool faced = k < 4 ? std::fabs(std::remainder(side.turn - turn_, 360)) < 1 && std::fabs(tilt_) < 1
                                  : std::fabs(tilt_ - side.tilt) < 1;
-        painter.setPen(k == hovered_ || faced ? colour::petrol : colour::ink);
+        painter.setPen(k == hovered_ || faced ? colour().petrol : colour().ink);
         font.setBold(faced);
         font.setUnderline(k == hovered_);
         painter.setFont(font);

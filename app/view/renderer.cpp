@@ -87,6 +87,7 @@ uniform float pitch;      // of its ruling, mm
 uniform sampler2D heights;
 uniform vec4 shade_box;   // low x, low y, size x, size y of the height map
 uniform float reach;      // how far contact shade spreads, mm
+uniform vec3 paper, ruling, dark;
 out vec4 fragment;
 float ruled(float step_mm) {
     vec2 g = abs(fract(place / step_mm - 0.5) - 0.5) / fwidth(place / step_mm);
@@ -103,10 +104,9 @@ void main() {
         shade += (1.0 - h) * (1.0 - 0.5 * r / reach);
     }
     shade = min(0.55, shade / 48.0 * 0.9);
-    vec3 paper = vec3(0.925, 0.910, 0.872);
     float line = max(0.35 * ruled(pitch), 0.75 * ruled(pitch * 10.0));
-    vec3 c = mix(paper, vec3(0.80, 0.775, 0.71), line);
-    fragment = vec4(mix(c, vec3(0.22, 0.25, 0.27), shade), fade);
+    vec3 c = mix(paper, ruling, line);
+    fragment = vec4(mix(c, dark, shade), fade);
 })";
 constexpr char height_fragment[] = R"(#version 330 core
 in vec3 eye_position;
@@ -301,6 +301,10 @@ struct Renderer::Impl {
         while (pitch * 60 < radius) pitch *= 10;
         while (pitch * 6 > radius) pitch /= 10;
         bed->setUniformValue("pitch", pitch);
+        auto rgb = [](const QColor& c) { return QVector3D(c.redF(), c.greenF(), c.blueF()); };
+        bed->setUniformValue("paper", rgb(colour().bed));
+        bed->setUniformValue("ruling", rgb(colour().bed_rule));
+        bed->setUniformValue("dark", rgb(colour().bed_shade));
         bed->setUniformValue("heights", 0);
         bed->setUniformValue("shade_box", box);
         bed->setUniformValue("reach", reach);
@@ -344,7 +348,7 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
 
     d.target->bind();
     gl->glViewport(0, 0, pixels.width(), pixels.height());
-    gl->glClearColor(colour::paper.redF(), colour::paper.greenF(), colour::paper.blueF(), 1);
+    gl->glClearColor(colour().paper.redF(), colour().paper.greenF(), colour().paper.blueF(), 1);
     gl->glDepthMask(GL_TRUE);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     gl->glEnable(GL_DEPTH_TEST);
@@ -363,24 +367,27 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
         const bool pale = item.look == SceneItem::Look::idle;
         if (scene.see_through) {
             gl->glDepthMask(GL_FALSE);
-            d.draw_body(item, view, projection, colour::pewter, 0.22f, 0, fratio);
+            d.draw_body(item, view, projection, colour().body, 0.22f, 0, fratio);
             gl->glDepthMask(GL_TRUE);
         } else {
             d.draw_body(item, view, projection,
-                        pale          ? QColor("#C9C4B6")
-                        : item.chosen ? QColor("#A9B9BF")
-                                      : QColor("#A3B3BA"),
+                        pale          ? colour().body_idle
+                        : item.chosen ? colour().body_chosen
+                                      : colour().body,
                         1.0f, 0, fratio);
         }
-        d.draw_lines(item, view, projection, item.chosen ? colour::fuchsia : colour::ink, item.chosen ? 0.9f : 0.72f, 0,
-                     0);
+        d.draw_lines(item, view, projection,
+                     item.chosen         ? colour().fuchsia
+                     : scene.see_through ? colour().ink
+                                         : colour().crease,
+                     item.chosen ? 0.9f : 0.72f, 0, 0);
     }
     // Cutters last, see-through: first their far side, then the near one, over what is solid.
     gl->glEnable(GL_CULL_FACE);
     for (const SceneItem& item : scene.items) {
         using Look = SceneItem::Look;
         if (item.look == Look::body || item.look == Look::idle) continue;
-        const QColor tint = item.chosen ? colour::fuchsia : colour::petrol;
+        const QColor tint = item.chosen ? colour().fuchsia : colour().petrol;
         const int hatch = item.look == Look::difference ? 1 : item.look == Look::intersection ? 2 : 0;
         gl->glDepthMask(GL_FALSE);
         gl->glDisable(GL_DEPTH_TEST);

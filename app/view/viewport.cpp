@@ -13,7 +13,7 @@
 
 namespace anvil::app {
 namespace {
-const QColor axis_colours[] = {colour::axis_x, colour::axis_y, colour::axis_z};
+QColor axis_colour(int axis) { return axis == 0 ? colour().axis_x : axis == 1 ? colour().axis_y : colour().axis_z; }
 constexpr Vec3 axes[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
 constexpr double handle_pixels = 74;
 
@@ -138,8 +138,8 @@ void Viewport::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     if (image_.isNull()) {
-        painter.fillRect(rect(), colour::paper);
-        painter.setPen(colour::ink);
+        painter.fillRect(rect(), colour().paper);
+        painter.setPen(colour().ink);
         painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, renderer_->trouble());
     } else {
         painter.drawImage(0, 0, image_);
@@ -148,27 +148,9 @@ void Viewport::paintEvent(QPaintEvent*) {
 }
 
 void Viewport::draw_overlay(QPainter& painter) const {
-    if (controller_.job().parts.empty()) {
-        draw_empty(painter);
-        return;
-    }
+    if (controller_.job().parts.empty()) return;
     draw_handles(painter);
     draw_pins(painter);
-}
-
-void Viewport::draw_empty(QPainter& painter) const {
-    painter.setPen(colour::ink);
-    QFont font = this->font();
-    font.setPixelSize(20);
-    font.setBold(true);
-    painter.setFont(font);
-    const QRect box = rect().adjusted(40, 0, -40, -60);
-    painter.drawText(box, Qt::AlignCenter, tr("The bench is empty"));
-    painter.setFont(this->font());
-    painter.setPen(colour::muted);
-    painter.drawText(box.adjusted(0, 70, 0, 70), Qt::AlignCenter | Qt::TextWordWrap,
-                     tr("Drop meshes here (STL, OBJ, PLY, OFF), or take Bring in above.\nThe first one becomes the "
-                        "base; the others wait to be combined with it."));
 }
 
 Vec3 Viewport::chosen_middle() const {
@@ -194,21 +176,21 @@ void Viewport::draw_handles(QPainter& painter) const {
         const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
         if (length < 8) continue;  // seen end on
         const QPointF along = (to - from) / length;
-        painter.setPen(QPen(colour::paper, 5, Qt::SolidLine, Qt::RoundCap));
+        painter.setPen(QPen(colour().paper, 5, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(from, to);
-        painter.setPen(QPen(axis_colours[k], 2.4, Qt::SolidLine, Qt::RoundCap));
+        painter.setPen(QPen(axis_colour(k), 2.4, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(from, to);
         // A flat tag at the end, with the axis' letter: no arrow.
-        painter.setPen(QPen(colour::panel, 1.2));
-        painter.setBrush(axis_colours[k]);
+        painter.setPen(QPen(colour().panel, 1.2));
+        painter.setBrush(axis_colour(k));
         const QPointF tag = to + along * 9;
         painter.drawRoundedRect(QRectF(tag.x() - 9, tag.y() - 9, 18, 18), 4, 4);
-        painter.setPen(Qt::white);
+        painter.setPen(colour().on_accent);
         painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter, QString("XYZ").mid(k, 1));
     }
     painter.setBrush(Qt::NoBrush);
     const QPointF at = pixel_of(chosen_middle());
-    painter.setPen(QPen(colour::fuchsia, 2));
+    painter.setPen(QPen(colour().fuchsia, 2));
     painter.drawEllipse(at, 5, 5);
 }
 
@@ -217,21 +199,26 @@ void Viewport::draw_pins(QPainter& painter) const {
         const auto [at, visible] = camera_.pixel(pin.place, size());
         if (!visible || !rect().contains(at.toPoint())) continue;
         const QPointF head = at - QPointF(0, 24);
-        const QColor fill = pin.chosen ? colour::fuchsia : colour::brick;
-        painter.setPen(QPen(colour::paper, 4, Qt::SolidLine, Qt::RoundCap));
+        const QColor fill = pin.chosen ? colour().fuchsia : colour().brick;
+        painter.setPen(QPen(colour().paper, 4, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(at, head);
         painter.setPen(QPen(fill, 2, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(at, head);
         painter.setBrush(fill);
-        painter.setPen(QPen(colour::paper, 1.5));
+        painter.setPen(QPen(colour().paper, 1.5));
         const QString text = QString::number(pin.number);
         const double w = std::max(20.0, painter.fontMetrics().horizontalAdvance(text) + 10.0);
         const QRectF plate(head.x() - w / 2, head.y() - 10, w, 20);
         painter.drawRoundedRect(plate, 3, 3);
-        painter.setPen(Qt::white);
+        painter.setPen(colour().on_accent);
         painter.drawText(plate.adjusted(0, -1, 0, 0), Qt::AlignCenter, text);
     }
     painter.setBrush(Qt::NoBrush);
+}
+
+void Viewport::changeEvent(QEvent* event) {
+    if (event->type() == QEvent::StyleChange) refresh();  // the theme has changed
+    QWidget::changeEvent(event);
 }
 
 void Viewport::resizeEvent(QResizeEvent*) {

@@ -51,6 +51,7 @@ class Viewport : public QWidget {
 
   protected:
     void paintEvent(QPaintEvent*) override;
+    void changeEvent(QEvent*) override;
     void resizeEvent(QResizeEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
@@ -75,7 +76,6 @@ class Viewport : public QWidget {
     void draw_overlay(QPainter& painter) const;
     void draw_handles(QPainter& painter) const;
     void draw_pins(QPainter& painter) const;
-    void draw_empty(QPainter& painter) const;
     void update_hint(const QPointF& at);
 
     JobController& controller_;

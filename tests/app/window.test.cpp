@@ -37,7 +37,7 @@ int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
     QApplication application(argc, argv);
     QApplication::setApplicationName("clean-anvil-test");
-    apply_theme(application);
+    apply_theme(application, Theme::light);
     return Catch::Session().run(argc, argv);
 }
 
@@ -115,6 +115,9 @@ TEST_CASE("meshes come in by command line and drop; the first is the base, the o
     REQUIRE(w.job().parts.size() == 2);
     CHECK(w.job().steps.empty());
     CHECK(w.job().find_part(w.job().base)->name == "block");
+    // The ledger speaks of the waiting part alone: 64 cm3, not "before -> now".
+    CHECK(w->ledger()->measures().contains("64.00 cm³"));
+    CHECK(!w->ledger()->measures().contains("→"));
     // The dropped one is chosen; D in the view makes it a cutter.
     w.key(Qt::Key_D);
     REQUIRE(w.job().steps.size() == 1);
@@ -519,4 +522,68 @@ TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes
         w->close();
     }
     CHECK(!QFile::exists(file));
+}
+
+TEST_CASE("text stands out from every ground in both themes") {
+    // WCAG 2.1, success criterion 1.4.3 (AA): 4.5 : 1; relative luminance as defined there.
+    auto luminance = [](const QColor& c) {
+        auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+    };
+    auto contrast = [&](const QColor& a, const QColor& b) {
+        const double l = luminance(a), m = luminance(b);
+        return (std::max(l, m) + 0.05) / (std::min(l, m) + 0.05);
+    };
+    CHECK(contrast(Qt::black, Qt::white) == Approx(21));  // the largest there is, by the same page
+    for (const Theme theme : {Theme::light, Theme::dark}) {
+        const Palette& p = palette_of(theme);
+        const std::pair<const char*, std::pair<QColor, QColor>> pairs[] = {
+            {"ink on paper", {p.ink, p.paper}},       {"ink on panel", {p.ink, p.panel}},
+            {"ink on field", {p.ink, p.field}},       {"ink on wash", {p.ink, p.wash}},
+            {"ink on hover", {p.ink, p.hover}},       {"ink on blush", {p.ink, p.blush}},
+            {"ink on ask", {p.ink, p.ask}},           {"muted on paper", {p.muted, p.paper}},
+            {"muted on panel", {p.muted, p.panel}},   {"muted on wash", {p.muted, p.wash}},
+            {"petrol on panel", {p.petrol, p.panel}}, {"petrol on wash", {p.petrol, p.wash}},
+            {"brick on panel", {p.brick, p.panel}},   {"brick on blush", {p.brick, p.blush}},
+            {"brick on field", {p.brick, p.field}},   {"pine on panel", {p.pine, p.panel}},
+            {"on petrol", {p.on_accent, p.petrol}},   {"on fuchsia", {p.on_accent, p.fuchsia}},
+            {"on brick", {p.on_accent, p.brick}},     {"on x", {p.on_accent, p.axis_x}},
+            {"on y", {p.on_accent, p.axis_y}},        {"on z", {p.on_accent, p.axis_z}},
+            {"x on panel", {p.axis_x, p.panel}},      {"y on panel", {p.axis_y, p.panel}},
+            {"z on panel", {p.axis_z, p.panel}},      {"hint line", {p.strip_ink, p.strip}}};
+        for (const auto& [name, colours] : pairs) {
+            INFO(name << (theme == Theme::dark ? ", dark" : ", light"));
+            CHECK(contrast(colours.first, colours.second) >= 4.5);
+        }
+    }
+}
+
+TEST_CASE("the lamp turns the bench dark and back, and the choice is kept") {
+    Shown w;
+    w.demo();
+    auto lightness = [&] { return w->grab().toImage().pixelColor(20, w->height() / 2).lightness(); };
+    const int light = lightness();
+    w->action("dark")->setChecked(true);
+    w.settle();
+    CHECK(saved_theme() == Theme::dark);
+    CHECK(lightness() < light - 120);
+    const QImage view = w->viewport()->grab().toImage();
+    CHECK(view.pixelColor(5, 5).lightness() < 80);
+    w->action("dark")->setChecked(false);
+    w.settle();
+    CHECK(saved_theme() == Theme::light);
+    CHECK(lightness() == light);
+}
+
+TEST_CASE("the empty bench shows how to start, and its buttons do") {
+    Shown w;
+    QPushButton* example = nullptr;
+    for (QPushButton* b : w->viewport()->findChildren<QPushButton*>())
+        if (b->text().contains("signal lantern")) example = b;
+    REQUIRE(example);
+    CHECK(example->isVisible());
+    QTest::mouseClick(example, Qt::LeftButton);
+    w.settle();
+    CHECK(w.job().steps.size() == 7);
+    CHECK(!example->isVisible());
 }
