@@ -27,11 +27,12 @@ Result<Arrangement> arrange(std::span<const Mesh* const> operands, Progress& pro
     progress.stage("gathering faces", 0.0, 0.1);
     Soup soup = gather(operands);
     PointTable points(soup.points);
+    const BoxTree tree(face_boxes(soup.points.raw(), soup.faces.raw()));
     seconds.gather = watch.lap();
     if (progress.cancelled()) return cancelled_error();
 
     progress.stage("finding crossings", 0.1, 0.5);
-    auto crossings = find_crossings(soup, points, progress);
+    auto crossings = find_crossings(soup, tree, points, progress);
     if (!crossings) return crossings.error();
     seconds.cross = watch.lap();
 
@@ -41,7 +42,7 @@ Result<Arrangement> arrange(std::span<const Mesh* const> operands, Progress& pro
     seconds.subdivide = watch.lap();
 
     progress.stage("telling inside from outside", 0.75, 0.95);
-    auto cells = find_cells(soup, points, *faces, progress);
+    auto cells = find_cells(soup, tree, points, *faces, progress);
     if (!cells) return cells.error();
     seconds.cells = watch.lap();
 

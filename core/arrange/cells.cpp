@@ -81,12 +81,13 @@ Error does_not_close(const SubFaces& faces, std::uint32_t face) {
     return {
         ErrorCode::open_operand,
         "the faces do not close: inside and outside cannot be told apart near face " + std::to_string(s.face.value()),
-        "operand " + std::to_string(s.operand + 1)};
+        "operand " + std::to_string(s.operand + 1), static_cast<int>(s.operand)};
 }
 
 }  // namespace
 
-Result<Cells> find_cells(const Soup& soup, const PointTable& points, const SubFaces& faces, Progress& progress) {
+Result<Cells> find_cells(const Soup& soup, const BoxTree& tree, const PointTable& points, const SubFaces& faces,
+                         Progress& progress) {
     const std::uint32_t n = static_cast<std::uint32_t>(faces.corners.size());
     const EdgeTable edges(faces.corners, points.size());
     if (progress.cancelled()) return cancelled_error();
@@ -112,7 +113,7 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const SubFa
     for (std::uint32_t f = 0; f < n; ++f)
         for (std::uint32_t cell : cells.of_face[f]) at_cell[fill[cell]++] = f;
 
-    const RayWinding rays(soup.points.raw(), soup.faces.raw());
+    const RayWinding rays(soup.points.raw(), soup.faces.raw(), tree);
     std::vector<char> known(cells.count, 0);
     std::vector<std::uint32_t> stack;
     auto row = [&](std::uint32_t cell) {

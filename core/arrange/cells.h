@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/arrange/subdivide.h"
+#include "core/spatial/box_tree.h"
 
 namespace anvil {
 
@@ -20,6 +21,8 @@ struct Cells {
 
 /// Fails where it was stopped, and where the faces of some operand do not close (its boundary would have to end
 /// somewhere): then no winding number exists.
-Result<Cells> find_cells(const Soup& soup, const PointTable& points, const SubFaces& faces, Progress& progress);
+/// `tree`: over the boxes of the soup's faces.
+Result<Cells> find_cells(const Soup& soup, const BoxTree& tree, const PointTable& points, const SubFaces& faces,
+                         Progress& progress);
 
 }  // namespace anvil

@@ -63,8 +63,7 @@ HomogeneousPoint construct(const Soup& soup, const PointKey& key) {
     return line_line_point(p, q, r, s, axis);
 }
 
-std::vector<FoundContact> find_contacts(const Soup& soup, Progress& progress, bool& complete) {
-    const BoxTree tree(face_boxes(soup.points.raw(), soup.faces.raw()));
+std::vector<FoundContact> find_contacts(const Soup& soup, const BoxTree& tree, Progress& progress, bool& complete) {
     std::vector<std::vector<FoundContact>> per_task;
     complete = tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                                [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
@@ -82,9 +81,9 @@ std::vector<FoundContact> find_contacts(const Soup& soup, Progress& progress, bo
 
 }  // namespace
 
-Result<Crossings> find_crossings(const Soup& soup, PointTable& points, Progress& progress) {
+Result<Crossings> find_crossings(const Soup& soup, const BoxTree& tree, PointTable& points, Progress& progress) {
     bool complete = false;
-    const std::vector<FoundContact> contacts = find_contacts(soup, progress, complete);
+    const std::vector<FoundContact> contacts = find_contacts(soup, tree, progress, complete);
     if (!complete) return cancelled_error();
 
     Crossings out;

@@ -6,6 +6,7 @@
 #include "core/arrange/soup.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
+#include "core/spatial/box_tree.h"
 
 namespace anvil {
 
@@ -22,7 +23,7 @@ struct Crossings {
     std::vector<char> touched;                        ///< per input point: lies on a face or edge it is no corner of
 };
 
-/// Fails only where it was stopped.
-Result<Crossings> find_crossings(const Soup& soup, PointTable& points, Progress& progress);
+/// `tree`: over the boxes of the soup's faces. Fails only where it was stopped.
+Result<Crossings> find_crossings(const Soup& soup, const BoxTree& tree, PointTable& points, Progress& progress);
 
 }  // namespace anvil

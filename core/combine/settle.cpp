@@ -1,5 +1,6 @@
 #include "core/combine/settle.h"
 
+#include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
@@ -102,18 +103,27 @@ std::vector<char> find_faults(const Rounded& rounded) {
             faulty[f] = flat[f] = 1;
             any = true;
         }
+    // The suspects are few: every face looks for suspects near it, rather than the other way round.
     const std::vector<Box> boxes = face_boxes(points, faces);
-    const BoxTree tree(boxes);
-    tbb::parallel_for(std::size_t{0}, suspects.size(), [&](std::size_t i) {
-        const std::uint32_t f = suspects[i];
-        if (flat[f]) return;
-        tree.overlapping(boxes[f], [&](std::uint32_t other) {
-            if (other == f || flat[other] || !triangle_contact(points, faces[f], faces[other]).beyond_shared()) return;
-            std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
-            std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
-            any = true;
-        });
-    });
+    std::vector<Box> suspect_boxes;
+    for (std::uint32_t f : suspects) suspect_boxes.push_back(boxes[f]);
+    const BoxTree tree(suspect_boxes);
+    std::vector<char> suspect(faces.size(), 0);
+    for (std::uint32_t f : suspects) suspect[f] = 1;
+    tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(faces.size()), 1024),
+                      [&](const auto& range) {
+                          for (std::uint32_t f = range.begin(); f != range.end(); ++f) {
+                              if (flat[f]) continue;
+                              tree.overlapping(boxes[f], [&](std::uint32_t i) {
+                                  const std::uint32_t other = suspects[i];
+                                  if (flat[other] || other == f || (suspect[f] && other < f)) return;  // each pair once
+                                  if (!triangle_contact(points, faces[f], faces[other]).beyond_shared()) return;
+                                  std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
+                                  std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
+                                  any = true;
+                              });
+                          }
+                      });
     if (!any) faulty.clear();
     return faulty;
 }

@@ -1,7 +1,6 @@
 #include <algorithm>
 
 #include "core/inspect/checks.h"
-#include "core/spatial/box_tree.h"
 #include "core/spatial/triangle_contact.h"
 
 namespace anvil::inspect_detail {
@@ -10,10 +9,9 @@ void check_crossings(CheckContext& context) {
     const Mesh& mesh = context.mesh;
     const auto& points = mesh.points.raw();
     const auto& faces = mesh.faces.raw();
-    const BoxTree tree(face_boxes(points, faces));
     using Pair = std::pair<FaceId, FaceId>;
     std::vector<std::vector<Pair>> per_task;
-    tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
+    context.tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                     [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
                         if (context.clean_face[i] && context.clean_face[j] &&
                             triangle_contact(points, faces[i], faces[j]).beyond_shared())

@@ -2,6 +2,7 @@
 
 #include "core/inspect/inspect.h"
 #include "core/mesh/edge_table.h"
+#include "core/spatial/box_tree.h"
 
 namespace anvil::inspect_detail {
 
@@ -9,6 +10,7 @@ namespace anvil::inspect_detail {
 struct CheckContext {
     const Mesh& mesh;
     const EdgeTable& edges;
+    const BoxTree& tree;  ///< over the boxes of the faces
     std::vector<char> clean_face;
     std::vector<Finding>& findings;
     Progress& progress;

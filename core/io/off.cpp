@@ -21,8 +21,8 @@ Result<Mesh> parse_off(std::string_view bytes) {
         return Error{ErrorCode::bad_syntax, "binary OFF cannot be read; save it as text", cursor.place()};
 
     std::uint64_t counts[2] = {};
-    for (int i = 0; i < 2; ++i) {
-        if (!parse_number(w, counts[i]))
+    for (std::uint64_t& count : counts) {
+        if (!parse_number(w, count))
             return Error{ErrorCode::bad_count, quoted(w) + " is not a count", cursor.place()};
         w = cursor.word();
     }

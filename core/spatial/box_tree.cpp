@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <atomic>
-#include <numeric>
 
 namespace anvil {
 namespace {
@@ -14,42 +13,65 @@ namespace {
 constexpr std::uint32_t leaf_size = 4;
 constexpr std::uint32_t parallel_size = 4096;
 
-/// Nodes of a subtree over n items, when every split is in the middle.
-std::uint32_t node_count(std::uint32_t n) {
-    if (n <= leaf_size) return 1;
-    return 1 + node_count(n / 2) + node_count(n - n / 2);
+/// Nodes of subtrees over n and over n + 1 items, when every split is in the middle.
+std::pair<std::uint32_t, std::uint32_t> node_counts(std::uint32_t n) {
+    auto small = [](std::uint32_t m) { return m <= leaf_size; };
+    if (small(n) && small(n + 1)) return {1, 1};
+    const auto [half, half_more] = node_counts(n / 2);
+    const std::uint32_t even = 1 + 2 * half, odd = 1 + half + half_more, even_more = 1 + 2 * half_more;
+    if (n % 2 == 0) return {small(n) ? 1 : even, odd};
+    return {small(n) ? 1 : odd, even_more};
 }
+std::uint32_t node_count(std::uint32_t n) { return node_counts(n).first; }
 
 }  // namespace
 
-BoxTree::BoxTree(std::span<const Box> boxes) : boxes_(boxes.begin(), boxes.end()) {
+BoxTree::BoxTree(std::span<const Box> boxes) {
     if (boxes.empty()) return;
-    items_.resize(boxes.size());
-    std::iota(items_.begin(), items_.end(), 0u);
-    nodes_.resize(node_count(static_cast<std::uint32_t>(boxes.size())));
+    const auto n = static_cast<std::uint32_t>(boxes.size());
+    // What the splits look at, packed together: centres in single precision, ties by number.
+    struct Center {
+        float at[3];
+        std::uint32_t item;
+    };
+    std::vector<Center> centers(n);
+    tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, n, parallel_size), [&](const auto& range) {
+        for (std::uint32_t i = range.begin(); i != range.end(); ++i) {
+            const Vec3 c = boxes[i].low * 0.5 + boxes[i].high * 0.5;
+            centers[i] = {{static_cast<float>(c.x), static_cast<float>(c.y), static_cast<float>(c.z)}, i};
+        }
+    });
+    items_.resize(n);
+    boxes_.resize(n);
+    nodes_.resize(node_count(n));
     // Each subtree knows its range of nodes beforehand, so the halves can be built side by side. The two children
     // lie at `spare` and `spare + 1`; what the left one needs below itself comes next, then the right one's.
     auto build = [&](auto&& self, std::uint32_t node, std::uint32_t spare, std::uint32_t first,
                      std::uint32_t count) -> void {
-        Box box, centers;
-        for (std::uint32_t i = first; i < first + count; ++i) {
-            box.add(boxes_[items_[i]]);
-            centers.add(boxes_[items_[i]].low * 0.5 + boxes_[items_[i]].high * 0.5);
-        }
-        nodes_[node].box = box;
         if (count <= leaf_size) {
+            for (std::uint32_t i = first; i < first + count; ++i) {
+                items_[i] = centers[i].item;
+                boxes_[i] = boxes[items_[i]];
+                nodes_[node].box.add(boxes_[i]);
+            }
             nodes_[node].first = first;
             nodes_[node].count = count;
             return;
         }
-        const Vec3 size = centers.size();
-        const int axis = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
+        float low[3], high[3];
+        for (int k = 0; k < 3; ++k) low[k] = high[k] = centers[first].at[k];
+        for (std::uint32_t i = first + 1; i < first + count; ++i)
+            for (int k = 0; k < 3; ++k) {
+                low[k] = std::min(low[k], centers[i].at[k]);
+                high[k] = std::max(high[k], centers[i].at[k]);
+            }
+        int axis = 0;
+        for (int k = 1; k < 3; ++k)
+            if (high[k] - low[k] > high[axis] - low[axis]) axis = k;
         const std::uint32_t left = count / 2;
-        std::nth_element(items_.begin() + first, items_.begin() + first + left, items_.begin() + first + count,
-                         [&](std::uint32_t a, std::uint32_t b) {
-                             const double ca = boxes_[a].low[axis] * 0.5 + boxes_[a].high[axis] * 0.5;
-                             const double cb = boxes_[b].low[axis] * 0.5 + boxes_[b].high[axis] * 0.5;
-                             return ca != cb ? ca < cb : a < b;
+        std::nth_element(centers.begin() + first, centers.begin() + first + left, centers.begin() + first + count,
+                         [axis](const Center& a, const Center& b) {
+                             return a.at[axis] != b.at[axis] ? a.at[axis] < b.at[axis] : a.item < b.item;
                          });
         nodes_[node].first = spare;
         const std::uint32_t left_spare = spare + 2, right_spare = left_spare + node_count(left) - 1;
@@ -61,8 +83,10 @@ BoxTree::BoxTree(std::span<const Box> boxes) : boxes_(boxes.begin(), boxes.end()
             go_left();
             go_right();
         }
+        nodes_[node].box = nodes_[spare].box;
+        nodes_[node].box.add(nodes_[spare + 1].box);
     };
-    build(build, 0, 1, 0, static_cast<std::uint32_t>(boxes.size()));
+    build(build, 0, 1, 0, n);
 }
 
 bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
@@ -128,7 +152,7 @@ bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
             const Node &a = nodes_[p.first], &b = nodes_[p.second];
             for (std::uint32_t i = a.first; i < a.first + a.count; ++i)
                 for (std::uint32_t j = p.first == p.second ? i + 1 : b.first; j < b.first + b.count; ++j)
-                    if (boxes_[items_[i]].meets(boxes_[items_[j]]))
+                    if (boxes_[i].meets(boxes_[j]))
                         visit(task, std::min(items_[i], items_[j]), std::max(items_[i], items_[j]));
         }
         if (progress) progress->part(static_cast<double>(++done) / static_cast<double>(tasks.size()));

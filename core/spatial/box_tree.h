@@ -23,7 +23,7 @@ class BoxTree {
     bool empty() const { return nodes_.empty(); }
     std::size_t item_count() const { return items_.size(); }
 
-    /// Calls visit(item) for every item of each leaf that `enter(box)` lets through. The visitor tests the item.
+    /// Calls visit(item, its box) for every item of each leaf that `enter(box)` lets through.
     template <class Enter, class Visit>
     void descend(const Enter& enter, const Visit& visit) const {
         if (nodes_.empty()) return;
@@ -34,7 +34,7 @@ class BoxTree {
             const Node& node = nodes_[stack[--top]];
             if (!enter(node.box)) continue;
             if (node.count > 0) {
-                for (std::uint32_t i = node.first; i < node.first + node.count; ++i) visit(items_[i]);
+                for (std::uint32_t i = node.first; i < node.first + node.count; ++i) visit(items_[i], boxes_[i]);
             } else {
                 stack[top++] = node.first;
                 stack[top++] = node.first + 1;
@@ -45,8 +45,8 @@ class BoxTree {
     template <class Visit>
     void overlapping(const Box& box, const Visit& visit) const {
         descend([&](const Box& b) { return b.meets(box); },
-                [&](std::uint32_t item) {
-                    if (boxes_[item].meets(box)) visit(item);
+                [&](std::uint32_t item, const Box& own) {
+                    if (own.meets(box)) visit(item);
                 });
     }
 
@@ -68,8 +68,7 @@ class BoxTree {
             const Node& node = nodes_[entry.node];
             if (node.count > 0) {
                 for (std::uint32_t i = node.first; i < node.first + node.count; ++i)
-                    if (box_distance2(boxes_[items_[i]], p) < within2)
-                        within2 = std::min(within2, distance2(items_[i]));
+                    if (box_distance2(boxes_[i], p) < within2) within2 = std::min(within2, distance2(items_[i]));
                 continue;
             }
             Entry near{box_distance2(nodes_[node.first].box, p), node.first};
@@ -103,8 +102,8 @@ class BoxTree {
         std::uint32_t count = 0;  // items of a leaf; 0 for an inner node
     };
     std::vector<Node> nodes_;
-    std::vector<std::uint32_t> items_;
-    std::vector<Box> boxes_;
+    std::vector<std::uint32_t> items_;  // in the order of the leaves
+    std::vector<Box> boxes_;            // of items_, in the same order
 };
 
 /// The boxes of all faces.

@@ -19,9 +19,6 @@ int orient2d_moved(const Vec3& a, const Vec3& b, const PointView& p, int axis) {
 
 }  // namespace
 
-RayWinding::RayWinding(std::span<const Vec3> points, std::span<const Triangle> faces)
-    : points_(points), faces_(faces), tree_(face_boxes(points, faces)) {}
-
 RayWinding::Ray RayWinding::start(const std::array<PointView, 3>& corners, const Triangle& plane) const {
     const Vec3 &a = points_[plane[0].value()], &b = points_[plane[1].value()], &c = points_[plane[2].value()];
     auto exact = [](const PointView& p) { return p.exact ? *p.exact : homogeneous(p.approx); };

@@ -7,10 +7,12 @@
 
 namespace anvil {
 
-/// Exact axis-parallel rays against a list of triangles. Refers to the points and faces, which must outlive it.
+/// Exact axis-parallel rays against a list of triangles. Refers to the points, the faces and the tree over their boxes,
+/// which must outlive it.
 class RayWinding {
   public:
-    RayWinding(std::span<const Vec3> points, std::span<const Triangle> faces);
+    RayWinding(std::span<const Vec3> points, std::span<const Triangle> faces, const BoxTree& tree)
+        : points_(points), faces_(faces), tree_(tree) {}
 
     /// Shoots a ray from right beside the middle of a piece of face (its three corners, in the plane of `plane` and
     /// wound like it) and calls hit(face, sign) for every face that it passes, sign being what the passage adds to
@@ -22,7 +24,8 @@ class RayWinding {
     bool beside_face(const std::array<PointView, 3>& corners, const Triangle& plane, const Hit& hit) const {
         const Ray ray = start(corners, plane);
         tree_.descend([&](const Box& box) { return in_reach(ray, box); },
-                      [&](std::uint32_t item) {
+                      [&](std::uint32_t item, const Box& box) {
+                          if (!in_reach(ray, box)) return;
                           if (const int sign = passage(ray, item)) hit(item, sign);
                       });
         return ray.front;
@@ -41,7 +44,7 @@ class RayWinding {
 
     std::span<const Vec3> points_;
     std::span<const Triangle> faces_;
-    BoxTree tree_;
+    const BoxTree& tree_;
 };
 
 }  // namespace anvil

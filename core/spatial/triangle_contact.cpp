@@ -1,5 +1,7 @@
 #include "core/spatial/triangle_contact.h"
 
+#include <algorithm>
+
 #include "core/exact/predicates.h"
 
 namespace anvil {
@@ -100,6 +102,16 @@ class ContactFinder {
     Contact contact_;
 };
 
+/// Whether two faces at a common edge p-q, with the third corners r and s, certainly bend away from each other by more
+/// than a right angle, as neighbours mostly do: then they share nothing but the edge. False where that is not sure.
+bool surely_unfolded(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s) {
+    const Vec3 u = q - p, v = r - p, w = s - p;
+    auto reach = [](const Vec3& x) { return std::max({std::fabs(x.x), std::fabs(x.y), std::fabs(x.z)}); };
+    const double size = reach(u) * reach(u) * reach(v) * reach(w);
+    // Both cross products and their dot product together round by less than 200 u of `size`.
+    return size > 1e-200 && dot(cross(u, v), cross(u, w)) < -200 * 0x1p-53 * size;
+}
+
 bool strictly_one_side(const int (&s)[3]) {
     return (s[0] > 0 && s[1] > 0 && s[2] > 0) || (s[0] < 0 && s[1] < 0 && s[2] < 0);
 }
@@ -125,6 +137,13 @@ Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const
         return contact;
     }
 
+    if (shared == 2) {
+        const int i = !a_shared[0] ? 0 : !a_shared[1] ? 1 : 2, j = !b_shared[0] ? 0 : !b_shared[1] ? 1 : 2;
+        if (surely_unfolded(a[(i + 1) % 3], a[(i + 2) % 3], a[i], b[j])) {
+            contact.kind = Contact::conforming;
+            return contact;
+        }
+    }
     int sign[2][3];
     for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : plane_side(b[0], b[1], b[2], a[k]);
     if (strictly_one_side(sign[0])) return contact;
@@ -138,8 +157,18 @@ Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const
         contact.kind = Contact::conforming;
         return contact;
     }
+    // The common corner is all that can be common where the others lie on one side.
+    auto others_on_one_side = [](const int(&s)[3]) { return s[0] * s[1] + s[1] * s[2] + s[2] * s[0] > 0; };
+    if (shared == 1 && others_on_one_side(sign[0])) {
+        contact.kind = Contact::conforming;
+        return contact;
+    }
     for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : plane_side(a[0], a[1], a[2], b[k]);
     if (strictly_one_side(sign[1])) return contact;
+    if (shared == 1 && others_on_one_side(sign[1])) {
+        contact.kind = Contact::conforming;
+        return contact;
+    }
 
     contact = ContactFinder(a, b, match).find(sign);
     if (shared == 1 && contact.count == 1) contact.kind = Contact::conforming;
