@@ -1,9 +1,10 @@
 // Based on: J. R. Shewchuk, "Adaptive Precision Floating-Point Arithmetic and Fast Robust Geometric Predicates"
-// (1997), for the filters' error constants. We depart from it behind the filter: bounded arithmetic and then whole
-// exact numbers take the place of the adaptive expansions.
+// (1997), for the filters' error constants. We depart from it behind the filter: bounded arithmetic, one exact stage of
+// expansions, and whole exact numbers where those would over- or underflow.
 #include "core/exact/predicates.h"
 
 #include "core/exact/dyadic.h"
+#include "core/exact/expansion.h"
 #include "core/exact/stages.h"
 
 namespace anvil {
@@ -53,6 +54,18 @@ Sign orient3d_bounded(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d
     return sign_of(orient3d_determinant<Bounded>(a, b, c, d));
 }
 
+Sign orient3d_expansion(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d) {
+    for (const Vec3* p : {&a, &b, &c, &d})
+        for (int k = 0; k < 3; ++k)
+            if (!fits_expansions((*p)[k])) return Sign::unsure;
+    const Expansion<2> ax = difference(a.x, d.x), ay = difference(a.y, d.y), az = difference(a.z, d.z);
+    const Expansion<2> bx = difference(b.x, d.x), by = difference(b.y, d.y), bz = difference(b.z, d.z);
+    const Expansion<2> cx = difference(c.x, d.x), cy = difference(c.y, d.y), cz = difference(c.z, d.z);
+    const auto by_z = ((bx * cy) + -(cx * by)) * az, cy_z = ((cx * ay) + -(ax * cy)) * bz,
+               ay_z = ((ax * by) + -(bx * ay)) * cz;
+    return static_cast<Sign>((by_z + cy_z + ay_z).sign());
+}
+
 int orient3d_exact(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d) {
     return orient3d_determinant<Dyadic>(a, b, c, d).sign();
 }
@@ -78,6 +91,15 @@ N orient2d_determinant(const Vec3& a, const Vec3& b, const Vec3& c, int axis) {
 }
 }  // namespace
 
+Sign orient2d_expansion(const Vec3& a, const Vec3& b, const Vec3& c, int axis) {
+    const Projection k(axis);
+    for (const Vec3* p : {&a, &b, &c})
+        if (!fits_expansions((*p)[k.u]) || !fits_expansions((*p)[k.v])) return Sign::unsure;
+    const auto left = difference(a[k.u], c[k.u]) * difference(b[k.v], c[k.v]);
+    const auto right = difference(a[k.v], c[k.v]) * difference(b[k.u], c[k.u]);
+    return static_cast<Sign>((left + -right).sign());
+}
+
 int orient2d_exact(const Vec3& a, const Vec3& b, const Vec3& c, int axis) {
     return orient2d_determinant<Dyadic>(a, b, c, axis).sign();
 }
@@ -94,6 +116,10 @@ int orient3d(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d) {
         note(Stage::bounded);
         return static_cast<int>(s);
     }
+    if (const Sign s = orient3d_expansion(a, b, c, d); s != Sign::unsure) {
+        note(Stage::expansion);
+        return static_cast<int>(s);
+    }
     note(Stage::exact);
     return orient3d_exact(a, b, c, d);
 }
@@ -106,6 +132,10 @@ int orient2d(const Vec3& a, const Vec3& b, const Vec3& c, int axis) {
     }
     if (const Sign s = sign_of(orient2d_determinant<Bounded>(a, b, c, axis)); s != Sign::unsure) {
         note(Stage::bounded);
+        return static_cast<int>(s);
+    }
+    if (const Sign s = orient2d_expansion(a, b, c, axis); s != Sign::unsure) {
+        note(Stage::expansion);
         return static_cast<int>(s);
     }
     note(Stage::exact);

@@ -6,7 +6,7 @@
 namespace anvil {
 
 /// Exact decisions about points given by doubles. Each is staged: a floating-point filter, bounded arithmetic,
-/// exact numbers; the answer is always the true one. Coordinates must be finite.
+/// exact sums of doubles, exact integers; the answer is always the true one. Coordinates must be finite.
 
 /// Sign of the volume of the tetrahedron (a, b, c, d): +1 where d lies on the side of the plane (a, b, c) from
 /// which a, b, c run clockwise, that is, below a face whose normal is (b - a) x (c - a); -1 on the normal's side.
@@ -41,8 +41,10 @@ namespace exact_detail {
 /// The single stages, for tests and for counting.
 Sign orient3d_filter(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
 Sign orient3d_bounded(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
+Sign orient3d_expansion(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
 int orient3d_exact(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
 Sign orient2d_filter(const Vec3& a, const Vec3& b, const Vec3& c, int axis);
+Sign orient2d_expansion(const Vec3& a, const Vec3& b, const Vec3& c, int axis);
 int orient2d_exact(const Vec3& a, const Vec3& b, const Vec3& c, int axis);
 }  // namespace exact_detail
 

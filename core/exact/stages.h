@@ -6,11 +6,11 @@
 namespace anvil {
 
 /// Which stage decided a predicate.
-enum class Stage { filter, bounded, exact };
+enum class Stage { filter, bounded, expansion, exact };
 
 /// How many decisions each stage made, on this thread since the last reset.
 struct StageCounts {
-    std::array<std::uint64_t, 3> decided{};
+    std::array<std::uint64_t, 4> decided{};
     std::uint64_t& operator[](Stage s) { return decided[static_cast<int>(s)]; }
     std::uint64_t operator[](Stage s) const { return decided[static_cast<int>(s)]; }
 };

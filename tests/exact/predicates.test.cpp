@@ -78,6 +78,10 @@ TEST_CASE("every stage agrees with the exact one where it decides") {
         for (const Sign s :
              {exact_detail::orient3d_filter(q.a, q.b, q.c, q.d), exact_detail::orient3d_bounded(q.a, q.b, q.c, q.d)})
             if (s != Sign::unsure) CHECK(static_cast<int>(s) == exact);
+        CHECK(static_cast<int>(exact_detail::orient3d_expansion(q.a, q.b, q.c, q.d)) == exact);
+        for (int axis = 0; axis < 3; ++axis)
+            CHECK(static_cast<int>(exact_detail::orient2d_expansion(q.a, q.b, q.c, axis)) ==
+                  exact_detail::orient2d_exact(q.a, q.b, q.c, axis));
         by_filter += seed % 2 == 0 && exact_detail::orient3d_filter(q.a, q.b, q.c, q.d) != Sign::unsure;
     }
     // Points in general position: all but a few by the filter (2000 of 2000 when this was written).
@@ -93,6 +97,10 @@ TEST_CASE("the expected stage decides") {
     const Vec3 p{0.1, 0.2, 0.3}, q{0.4, 0.5, 0.7}, r{0.3, 0.9, 0.1};
     const Vec3 on = p + (q - p) * 0.5 + (r - p) * 0.25;
     (void)orient3d(p, q, r, on);
+    CHECK(last_stage() == Stage::expansion);
+    // Where a product's last bit would be lost, integers take over.
+    const double tiny = 0x1p-400;
+    (void)orient3d(p * tiny, q * tiny, r * tiny, on * tiny);
     CHECK(last_stage() == Stage::exact);
 }
 
@@ -160,4 +168,23 @@ TEST_CASE("implicit orient2d equals the explicit one on points that are doubles"
             CHECK(compare(PointView{a, &ha}, PointView{b}, axis) == (a[axis] > b[axis]) - (a[axis] < b[axis]));
         }
     }
+}
+
+TEST_CASE("sums of doubles are exact at both ends of the range in which they are used") {
+    // Four points in one plane, moved off it by one bit, at the smallest and the largest scale that fits.
+    for (const double scale : {0x1p-305, 1e-60, 1.0, 1e60, 0x1p298}) {
+        for (std::uint64_t seed = 0; seed < 300; ++seed) {
+            std::mt19937_64 random(seed);
+            std::uniform_real_distribution<double> u(0.5, 1);
+            auto p = [&] { return Vec3{u(random), u(random), u(random)} * scale; };
+            const Vec3 a = p(), b = p(), c = p();
+            Vec3 d = (a + b + c) * (1 / 3.0);
+            d.z = std::nextafter(d.z, seed % 2 ? 1e308 : 0.0);
+            const Sign s = exact_detail::orient3d_expansion(a, b, c, d);
+            REQUIRE(s != Sign::unsure);
+            CHECK(static_cast<int>(s) == exact_detail::orient3d_exact(a, b, c, d));
+        }
+    }
+    CHECK(exact_detail::orient3d_expansion({0x1p301, 0, 0}, {0, 1, 0}, {0, 0, 1}, {1, 1, 1}) == Sign::unsure);
+    CHECK(exact_detail::orient3d_expansion({0x1p-307, 0, 0}, {0, 1, 0}, {0, 0, 1}, {1, 1, 1}) == Sign::unsure);
 }
