@@ -64,11 +64,12 @@ HomogeneousPoint construct(const Soup& soup, const PointKey& key) {
 }
 
 std::vector<FoundContact> find_contacts(const Soup& soup, const BoxTree& tree, Progress& progress, bool& complete) {
+    const std::vector<PlaneFilter> planes = face_planes(soup.points.raw(), soup.faces.raw());
     std::vector<std::vector<FoundContact>> per_task;
     complete = tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                                [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
                                    const Contact c = triangle_contact(soup.points.raw(), soup.faces[FaceId(i)],
-                                                                      soup.faces[FaceId(j)]);
+                                                                      soup.faces[FaceId(j)], &planes[i], &planes[j]);
                                    if (c.beyond_shared()) per_task[task].push_back({FaceId(i), FaceId(j), c});
                                },
                                &progress);

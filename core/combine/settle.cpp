@@ -43,13 +43,18 @@ Vec3 on_grid(const Vec3& p, double grid) {
 /// `coarse`: per face, whether its points go to the grid; grid 0 for none.
 Rounded round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
                      double grid) {
+    // Points in the order of their numbers; `place` leads from a number to its place.
+    constexpr std::uint32_t unused = 0xffffffffu;
+    std::vector<std::uint32_t> place(points.size(), unused);
+    for (const Triangle& t : extraction.corners)
+        for (VertexId v : t) place[v.value()] = 0;
     std::vector<VertexId> used;
-    for (const Triangle& t : extraction.corners) used.insert(used.end(), t.begin(), t.end());
-    std::sort(used.begin(), used.end());
-    used.erase(std::unique(used.begin(), used.end()), used.end());
-    auto index = [&](VertexId v) {
-        return static_cast<std::size_t>(std::lower_bound(used.begin(), used.end(), v) - used.begin());
-    };
+    for (VertexId v : ids<VertexId>(points.size()))
+        if (place[v.value()] != unused) {
+            place[v.value()] = static_cast<std::uint32_t>(used.size());
+            used.push_back(v);
+        }
+    auto index = [&](VertexId v) { return place[v.value()]; };
     std::vector<Vec3> approx;
     approx.reserve(used.size());
     for (VertexId v : used) approx.push_back(points.approx(v));

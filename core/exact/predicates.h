@@ -1,5 +1,8 @@
 #pragma once
 
+#include <algorithm>
+#include <cmath>
+
 #include "core/base/vec3.h"
 #include "core/exact/bounded.h"
 
@@ -18,6 +21,30 @@ int orient3d(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d);
 /// The same decision in the words of a face: +1 where p lies on the side that the normal (b - a) x (c - a) points
 /// to, -1 behind, 0 in the plane.
 inline int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& p) { return -orient3d(a, b, c, p); }
+
+/// The plane of a face kept for many questions about it: a rounded normal and what its rounding can do.
+class PlaneFilter {
+  public:
+    PlaneFilter() = default;
+    PlaneFilter(const Vec3& a, const Vec3& b, const Vec3& c) : normal_(cross(b - a, c - a)) {
+        // Per component of the normal: 2 u from the differences of each factor, 1 u from each product and the sum, over
+        // two products: less than 10 u of the largest |b - a| times the largest |c - a|. The scalar product below takes
+        // three of them, each again with less than 4 u of twice that product: 54 u in all.
+        error_ = 64 * Bounded::u * largest(b - a) * largest(c - a);
+    }
+    /// `plane_side` of p, where a is the first of the three points; unsure near the plane.
+    Sign side(const Vec3& a, const Vec3& p) const {
+        const Vec3 d = p - a;
+        const double height = dot(normal_, d), bound = error_ * largest(d);
+        if (!(bound > 1e-200)) return Sign::unsure;  // products may have lost bits to underflow
+        return height > bound ? Sign::positive : height < -bound ? Sign::negative : Sign::unsure;
+    }
+
+  private:
+    static double largest(const Vec3& v) { return std::max({std::fabs(v.x), std::fabs(v.y), std::fabs(v.z)}); }
+    Vec3 normal_;
+    double error_ = 0;
+};
 
 /// Which two coordinates are kept when space is projected along an axis: (u, v) such that (u, v, axis) is a right
 /// system. Axis 0 keeps (y, z), 1 keeps (z, x), 2 keeps (x, y).

@@ -33,6 +33,7 @@ void check_t_junctions(CheckContext& context) {
         // Lying in the box of an edge and in line with it, a point lies on it.
         std::vector<EdgeId> on;
         tree.overlapping(here, [&](std::uint32_t item) {
+            if (!boxes[item].meets(here)) return;
             const auto& edge = edges.edge(open[item]);
             if (edge.low != v && edge.high != v && collinear(mesh.points[edge.low], mesh.points[edge.high], p))
                 on.push_back(open[item]);

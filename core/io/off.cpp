@@ -22,8 +22,7 @@ Result<Mesh> parse_off(std::string_view bytes) {
 
     std::uint64_t counts[2] = {};
     for (std::uint64_t& count : counts) {
-        if (!parse_number(w, count))
-            return Error{ErrorCode::bad_count, quoted(w) + " is not a count", cursor.place()};
+        if (!parse_number(w, count)) return Error{ErrorCode::bad_count, quoted(w) + " is not a count", cursor.place()};
         w = cursor.word();
     }
     // Even the shortest point takes 6 bytes and the shortest face 8: a file cannot hold more than it has room for.

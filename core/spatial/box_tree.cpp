@@ -10,11 +10,12 @@
 namespace anvil {
 namespace {
 
-constexpr std::uint32_t leaf_size = 4;
 constexpr std::uint32_t parallel_size = 4096;
 
+}  // namespace
+
 /// Nodes of subtrees over n and over n + 1 items, when every split is in the middle.
-std::pair<std::uint32_t, std::uint32_t> node_counts(std::uint32_t n) {
+std::pair<std::uint32_t, std::uint32_t> BoxTree::node_counts(std::uint32_t n) {
     auto small = [](std::uint32_t m) { return m <= leaf_size; };
     if (small(n) && small(n + 1)) return {1, 1};
     const auto [half, half_more] = node_counts(n / 2);
@@ -22,9 +23,6 @@ std::pair<std::uint32_t, std::uint32_t> node_counts(std::uint32_t n) {
     if (n % 2 == 0) return {small(n) ? 1 : even, odd};
     return {small(n) ? 1 : odd, even_more};
 }
-std::uint32_t node_count(std::uint32_t n) { return node_counts(n).first; }
-
-}  // namespace
 
 BoxTree::BoxTree(std::span<const Box> boxes) {
     if (boxes.empty()) return;
@@ -41,20 +39,26 @@ BoxTree::BoxTree(std::span<const Box> boxes) {
             centers[i] = {{static_cast<float>(c.x), static_cast<float>(c.y), static_cast<float>(c.z)}, i};
         }
     });
-    items_.resize(n);
-    boxes_.resize(n);
+    auto node_count = [](std::uint32_t m) { return node_counts(m).first; };
+    auto leaf_count = [&](std::uint32_t m) { return (node_count(m) + 1) / 2; };
     nodes_.resize(node_count(n));
-    // Each subtree knows its range of nodes beforehand, so the halves can be built side by side. The two children
-    // lie at `spare` and `spare + 1`; what the left one needs below itself comes next, then the right one's.
-    auto build = [&](auto&& self, std::uint32_t node, std::uint32_t spare, std::uint32_t first,
+    leaves_.resize(leaf_count(n));
+    // Each subtree knows its ranges of nodes and leaves beforehand, so the halves can be built side by side. The two
+    // children lie at `spare` and `spare + 1`; what the left one needs below itself comes next, then the right one's.
+    auto build = [&](auto&& self, std::uint32_t node, std::uint32_t spare, std::uint32_t leaf, std::uint32_t first,
                      std::uint32_t count) -> void {
         if (count <= leaf_size) {
-            for (std::uint32_t i = first; i < first + count; ++i) {
-                items_[i] = centers[i].item;
-                boxes_[i] = boxes[items_[i]];
-                nodes_[node].box.add(boxes_[i]);
+            Leaf& out = leaves_[leaf];
+            for (std::uint32_t i = 0; i < leaf_size; ++i) {
+                FloatBox box;
+                if (i < count) {
+                    out.item[i] = centers[first + i].item;
+                    box = FloatBox(boxes[out.item[i]]);
+                    nodes_[node].box.add(box);
+                }
+                for (int k = 0; k < 3; ++k) out.low[k][i] = box.low[k], out.high[k][i] = box.high[k];
             }
-            nodes_[node].first = first;
+            nodes_[node].first = leaf;
             nodes_[node].count = count;
             return;
         }
@@ -75,8 +79,10 @@ BoxTree::BoxTree(std::span<const Box> boxes) {
                          });
         nodes_[node].first = spare;
         const std::uint32_t left_spare = spare + 2, right_spare = left_spare + node_count(left) - 1;
-        auto go_left = [&] { self(self, spare, left_spare, first, left); };
-        auto go_right = [&] { self(self, spare + 1, right_spare, first + left, count - left); };
+        auto go_left = [&] { self(self, spare, left_spare, leaf, first, left); };
+        auto go_right = [&] {
+            self(self, spare + 1, right_spare, leaf + leaf_count(left), first + left, count - left);
+        };
         if (count > parallel_size) {
             tbb::parallel_invoke(go_left, go_right);
         } else {
@@ -86,7 +92,7 @@ BoxTree::BoxTree(std::span<const Box> boxes) {
         nodes_[node].box = nodes_[spare].box;
         nodes_[node].box.add(nodes_[spare + 1].box);
     };
-    build(build, 0, 1, 0, n);
+    build(build, 0, 1, 0, 0, n);
 }
 
 bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
@@ -96,6 +102,11 @@ bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
         begin(0);
         return true;
     }
+    auto size2 = [](const FloatBox& b) {
+        float sum = 0;
+        for (int k = 0; k < 3; ++k) sum += (b.high[k] - b.low[k]) * (b.high[k] - b.low[k]);
+        return sum;
+    };
     using NodePair = std::pair<std::uint32_t, std::uint32_t>;
     // One step of the dual descent: a node with itself opens into three pairs, two nodes open the larger one.
     auto expand = [&](const NodePair& p, auto&& push) {
@@ -105,8 +116,7 @@ bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
             push(NodePair{na.first, na.first});
             push(NodePair{na.first + 1, na.first + 1});
             push(NodePair{na.first, na.first + 1});
-        } else if (nb.count > 0 ||
-                   (na.count == 0 && dot(na.box.size(), na.box.size()) >= dot(nb.box.size(), nb.box.size()))) {
+        } else if (nb.count > 0 || (na.count == 0 && size2(na.box) >= size2(nb.box))) {
             push(NodePair{na.first, b});
             push(NodePair{na.first + 1, b});
         } else {
@@ -150,10 +160,15 @@ bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
                 continue;
             }
             const Node &a = nodes_[p.first], &b = nodes_[p.second];
-            for (std::uint32_t i = a.first; i < a.first + a.count; ++i)
-                for (std::uint32_t j = p.first == p.second ? i + 1 : b.first; j < b.first + b.count; ++j)
-                    if (boxes_[i].meets(boxes_[j]))
-                        visit(task, std::min(items_[i], items_[j]), std::max(items_[i], items_[j]));
+            const Leaf &la = leaves_[a.first], &lb = leaves_[b.first];
+            for (std::uint32_t i = 0; i < a.count; ++i) {
+                // Comparisons give all ones or zero in each place.
+                const FloatBox box = la.box(i);
+                const auto met = (lb.low[0] <= box.high[0]) & (lb.high[0] >= box.low[0]) & (lb.low[1] <= box.high[1]) &
+                                 (lb.high[1] >= box.low[1]) & (lb.low[2] <= box.high[2]) & (lb.high[2] >= box.low[2]);
+                for (std::uint32_t j = p.first == p.second ? i + 1 : 0; j < b.count; ++j)
+                    if (met[j]) visit(task, std::min(la.item[i], lb.item[j]), std::max(la.item[i], lb.item[j]));
+            }
         }
         if (progress) progress->part(static_cast<double>(++done) / static_cast<double>(tasks.size()));
     });

@@ -23,9 +23,8 @@ class RayWinding {
     template <class Hit>
     bool beside_face(const std::array<PointView, 3>& corners, const Triangle& plane, const Hit& hit) const {
         const Ray ray = start(corners, plane);
-        tree_.descend([&](const Box& box) { return in_reach(ray, box); },
-                      [&](std::uint32_t item, const Box& box) {
-                          if (!in_reach(ray, box)) return;
+        tree_.descend([&](const FloatBox& box) { return in_reach(ray, box.widened()); },
+                      [&](std::uint32_t item) {
                           if (const int sign = passage(ray, item)) hit(item, sign);
                       });
         return ray.front;

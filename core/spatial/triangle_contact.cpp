@@ -1,8 +1,11 @@
 #include "core/spatial/triangle_contact.h"
 
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 
-#include "core/exact/predicates.h"
+#include "core/exact/stages.h"
 
 namespace anvil {
 namespace {
@@ -112,13 +115,66 @@ bool surely_unfolded(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s)
     return size > 1e-200 && dot(cross(u, v), cross(u, w)) < -200 * 0x1p-53 * size;
 }
 
+int side_of(const Corners& t, const PlaneFilter* plane, const Vec3& p) {
+    if (plane)
+        if (const Sign s = plane->side(t[0], p); s != Sign::unsure) {
+            exact_detail::note(Stage::filter);
+            return static_cast<int>(s);
+        }
+    return plane_side(t[0], t[1], t[2], p);
+}
+
 bool strictly_one_side(const int (&s)[3]) {
     return (s[0] > 0 && s[1] > 0 && s[2] > 0) || (s[0] < 0 && s[1] < 0 && s[2] < 0);
 }
 
+/// What most pairs of neighbours are, told from the planes alone: nothing in common but shared corners. 0 where that is
+/// not sure, 1 for apart, 2 for conforming.
+int told_by_planes(std::span<const Vec3> points, const Triangle& fa, const Triangle& fb, const PlaneFilter& pa,
+                   const PlaneFilter& pb) {
+    // The corners that are not shared; `away` counts them.
+    VertexId a[3], b[3];
+    int a_away = 0, b_away = 0;
+    for (VertexId v : fa)
+        if (v != fb[0] && v != fb[1] && v != fb[2]) a[a_away++] = v;
+    if (a_away < 2) return 0;
+    for (VertexId v : fb)
+        if (v != fa[0] && v != fa[1] && v != fa[2]) b[b_away++] = v;
+    const int verdict = a_away == 3 ? 1 : 2;
+    auto one_side = [&](const PlaneFilter& plane, const Vec3& origin, const VertexId* v, int count) {
+        const Sign first = plane.side(origin, points[v[0].value()]);
+        if (first == Sign::unsure) return false;
+        for (int k = 1; k < count; ++k)
+            if (plane.side(origin, points[v[k].value()]) != first) return false;
+        exact_detail::note(Stage::filter);
+        return true;
+    };
+    if (one_side(pb, points[fb[0].value()], a, a_away)) return verdict;
+    if (one_side(pa, points[fa[0].value()], b, b_away)) return verdict;
+    return 0;
+}
+
 }  // namespace
 
-Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const Triangle& fb) {
+std::vector<PlaneFilter> face_planes(std::span<const Vec3> points, std::span<const Triangle> faces) {
+    std::vector<PlaneFilter> planes(faces.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), 4096), [&](const auto& range) {
+        for (std::size_t f = range.begin(); f != range.end(); ++f) {
+            const auto& [a, b, c] = faces[f];
+            planes[f] = {points[a.value()], points[b.value()], points[c.value()]};
+        }
+    });
+    return planes;
+}
+
+Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const Triangle& fb,
+                         const PlaneFilter* plane_a, const PlaneFilter* plane_b) {
+    if (plane_a && plane_b)
+        if (const int told = told_by_planes(points, fa, fb, *plane_a, *plane_b)) {
+            Contact contact;
+            if (told == 2) contact.kind = Contact::conforming;
+            return contact;
+        }
     const Corners a{{&points[fa[0].value()], &points[fa[1].value()], &points[fa[2].value()]}};
     const Corners b{{&points[fb[0].value()], &points[fb[1].value()], &points[fb[2].value()]}};
     int match[3] = {-1, -1, -1};  // corner of b that is the same vertex
@@ -145,7 +201,7 @@ Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const
         }
     }
     int sign[2][3];
-    for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : plane_side(b[0], b[1], b[2], a[k]);
+    for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : side_of(b, plane_b, a[k]);
     if (strictly_one_side(sign[0])) return contact;
     if (sign[0][0] == 0 && sign[0][1] == 0 && sign[0][2] == 0) {
         contact.kind = coplanar_beyond_shared(a, b, a_shared, b_shared) ? Contact::coplanar
@@ -163,7 +219,7 @@ Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const
         contact.kind = Contact::conforming;
         return contact;
     }
-    for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : plane_side(a[0], a[1], a[2], b[k]);
+    for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : side_of(a, plane_a, b[k]);
     if (strictly_one_side(sign[1])) return contact;
     if (shared == 1 && others_on_one_side(sign[1])) {
         contact.kind = Contact::conforming;

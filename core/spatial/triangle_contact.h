@@ -2,8 +2,10 @@
 
 #include <cstdint>
 #include <span>
+#include <vector>
 
 #include "core/base/vec3.h"
+#include "core/exact/predicates.h"
 #include "core/mesh/mesh.h"
 
 namespace anvil {
@@ -37,6 +39,10 @@ struct Contact {
 
 /// Decides exactly how the faces a and b meet.
 /// Preconditions: neither is degenerate (`collinear` checks); equal points have equal indices (`welded`).
-Contact triangle_contact(std::span<const Vec3> points, const Triangle& a, const Triangle& b);
+/// `plane_a`, `plane_b`: the faces' planes where the caller keeps them (`face_planes`); they only make it faster.
+Contact triangle_contact(std::span<const Vec3> points, const Triangle& a, const Triangle& b,
+                         const PlaneFilter* plane_a = nullptr, const PlaneFilter* plane_b = nullptr);
+
+std::vector<PlaneFilter> face_planes(std::span<const Vec3> points, std::span<const Triangle> faces);
 
 }  // namespace anvil
