@@ -141,8 +141,15 @@ void JobController::start() {
             post([this, run] { finished_inspection(run, nullptr); });
             return;
         }
-        auto inspection = inspect(mesh, *progress);
-        auto value = inspection ? std::make_shared<const Inspection>(std::move(*inspection)) : nullptr;
+        std::vector<Inspection> pieces;
+        const Combined& combined = outcome->evaluation->combined;
+        for (std::size_t k = 0; k < combined.pieces(); ++k) {
+            auto inspection = inspect(combined.pieces() == 1 ? mesh : combined.piece(k), *progress);
+            if (!inspection) break;
+            pieces.push_back(std::move(*inspection));
+        }
+        auto value = pieces.size() == combined.pieces() ? std::make_shared<const Inspection>(joined(std::move(pieces)))
+                                                        : nullptr;
         post([this, run, value] { finished_inspection(run, value); });
     };
     QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);

@@ -9,6 +9,7 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QStandardPaths>
@@ -107,14 +108,19 @@ void Window::make_actions() {
                [this] { save(false); });
     add_action("save-as", tr("Save job as"), "save-job", QKeySequence("Ctrl+Shift+S"),
                tr("Save the job under another name"), [this] { save(true); });
-    add_action("union", tr("Union"), "union", {}, tr("Join the chosen part to the body (U in the view)"),
-               [this] { apply_operation(Operation::union_of); });
-    add_action("difference", tr("Difference"), "difference", {},
-               tr("Take the chosen part away from the body (D in the view)"),
-               [this] { apply_operation(Operation::difference); });
-    add_action("intersection", tr("Intersection"), "intersection", {},
-               tr("Keep what the body and the chosen part share (I in the view)"),
-               [this] { apply_operation(Operation::intersection); });
+    auto* others = new QMenu(this);
+    for (const Operation operation : all_operations) {
+        const OperationWords words = words_of(operation);
+        const QString name = QString::fromUtf8(word(operation).data());
+        QAction* a = add_action(name, words.name.at(0).toUpper() + words.name.mid(1), name, {},
+                                tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()),
+                                [this, operation] { apply_operation(operation); });
+        const bool main = operation == Operation::union_of || operation == Operation::difference ||
+                          operation == Operation::intersection;
+        if (!main) others->addAction(a);
+    }
+    others->setToolTipsVisible(true);
+    add_action("more", tr("More"), "more", {}, tr("Split, pieces, inlay and others"), [] {})->setMenu(others);
     add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"),
                [this] { step_panel_->toggle(); });
     add_action("stop-earlier", tr("Stop line up"), {}, {}, tr("Look at the model one step earlier"),
@@ -166,7 +172,7 @@ void Window::make_layout() {
         return out;
     };
     tools_->add_group(tr("Bring in"), list({"bring-in", "open", "save"}));
-    tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "switch"}));
+    tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "more", "switch"}));
     tools_->add_group(tr("Look"), list({"whole", "see-through", "next-place", "dark"}));
     tools_->add_group(tr("Change of mind"), list({"undo", "redo"}));
     tools_->add_group(tr("Deliver"), list({"export"}));
@@ -179,6 +185,12 @@ void Window::make_layout() {
                                                      {"union", tr("join, add together")},
                                                      {"difference", tr("cut, take away, drill")},
                                                      {"intersection", tr("keep what both share")},
+                                                     {"split", tr("cut in two, keep both sides")},
+                                                     {"pieces", tr("every region by itself")},
+                                                     {"inlay", tr("pocket and plug, seat a plate")},
+                                                     {"reverse-difference", tr("subtract the body from the part")},
+                                                     {"scribe", tr("imprint, draw crossing lines")},
+                                                     {"gather", tr("put together without a boolean")},
                                                      {"switch", tr("mute a step for now")},
                                                      {"remove", tr("delete a part and its step")},
                                                      {"stop-earlier", tr("look at the model as of an earlier step")},
@@ -243,7 +255,9 @@ void Window::refresh_actions() {
     const Job& job = controller_.job();
     empty_bench_->setVisible(job.parts.empty());
     const bool any = !job.parts.empty(), operand = !chosen_.empty() && job.find_part(chosen_) && chosen_ != job.base;
-    for (const char* name : {"union", "difference", "intersection"}) actions_[name]->setEnabled(operand);
+    for (const Operation operation : all_operations)
+        actions_[QString::fromUtf8(word(operation).data())]->setEnabled(operand);
+    actions_["more"]->setEnabled(operand);
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
     actions_["switch"]->setEnabled(step);
     actions_["remove"]->setEnabled(!chosen_.empty());
@@ -402,13 +416,25 @@ bool Window::export_to(const QString& file) {
               file.toStdString()});
         return false;
     }
-    if (auto written = write_mesh(outcome->evaluation->combined.mesh, file.toStdString()); !written) {
-        fail(written.error());
-        return false;
+    const Combined& combined = outcome->evaluation->combined;
+    // Each piece prints by itself, so each gets a file of its own.
+    const std::size_t pieces = combined.pieces();
+    const QFileInfo info(file);
+    for (std::size_t k = 0; k < pieces; ++k) {
+        const QString name =
+            pieces == 1
+                ? file
+                : QString("%1/%2-%3.%4").arg(info.path(), info.completeBaseName()).arg(k + 1).arg(info.suffix());
+        if (auto written = write_mesh(pieces == 1 ? combined.mesh : combined.piece(k), name.toStdString()); !written) {
+            fail(written.error());
+            return false;
+        }
     }
     hint_line_->clear_error();
-    hint_line_->show_hint(
-        tr("Exported %1 faces to %2.").arg(outcome->evaluation->combined.mesh.faces.size()).arg(file));
+    hint_line_->show_hint(pieces == 1 ? tr("Exported %1 faces to %2.").arg(combined.mesh.faces.size()).arg(file)
+                                      : tr("Exported %1 pieces to %2/%3-1.%4 and so on.")
+                                            .arg(pieces)
+                                            .arg(info.path(), info.completeBaseName(), info.suffix()));
     return true;
 }
 

@@ -42,12 +42,34 @@ Result<Inspection> inspect_written(const Mesh& mesh, const std::string& file, Pr
     return inspect(*back, progress);
 }
 
+/// "part-%d.stl" for the second piece: "part-2.stl". Without %d, the name as it is.
+std::string piece_file(std::string name, std::size_t number) {
+    if (const std::size_t at = name.rfind("%d"); at != std::string::npos) name.replace(at, 2, std::to_string(number));
+    return name;
+}
+
+/// Inspects what is written and writes it: first everything is judged, so that a stop leaves nothing behind.
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
               Progress& progress) {
     const std::string where = output.empty() ? "result.ply" : output;
+    const bool numbered = output.find("%d") != std::string::npos;
     auto inspection = inspect_written(combined.mesh, where, progress);
     if (!inspection) return fail(inspection.error());
-    if (!output.empty())
+    bool ready = inspection->print_ready;
+    Json pieces = Json::array();
+    if (combined.pieces() > 1 || numbered) {
+        if (numbered) ready = true;
+        for (std::size_t k = 0; k < combined.pieces(); ++k) {
+            auto one = inspect_written(combined.piece(k), where, progress);
+            if (!one) return fail(one.error());
+            if (numbered) ready = ready && one->print_ready;
+            pieces.push_back(facts(*one, numbered ? piece_file(output, k + 1) : output));
+        }
+    }
+    for (std::size_t k = 0; numbered && k < combined.pieces(); ++k)
+        if (auto written = write_mesh(combined.piece(k), piece_file(output, k + 1)); !written)
+            return fail(written.error());
+    if (!output.empty() && !numbered)
         if (auto written = write_mesh(combined.mesh, output); !written) return fail(written.error());
     print_messages(combined.messages);
     if (combined.empty)
@@ -58,10 +80,14 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     json["messages"] = combined.messages;
     json["largest_move"] = combined.largest_move;
     json["result"] = facts(*inspection, output);
+    if (!pieces.empty()) json["pieces"] = std::move(pieces);
     if (!json_file.empty())
         if (auto written = write_json(json, json_file); !written) return fail(written.error());
-    if (json_file != "-") std::fputs(summary(*inspection).c_str(), stdout);
-    return combined.empty || inspection->print_ready ? Status::done : Status::has_findings;
+    if (json_file != "-") {
+        if (combined.pieces() > 1) std::printf("%zu pieces\n", combined.pieces());
+        std::fputs(summary(*inspection).c_str(), stdout);
+    }
+    return combined.empty || ready ? Status::done : Status::has_findings;
 }
 
 }  // namespace
@@ -69,7 +95,7 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
 Status run_combine(const CombineOptions& options, Progress& progress) {
     const auto operation = operation_from(options.operation);
     if (!operation)
-        return fail_usage("unknown operation \"" + options.operation + "\"; take union, difference or intersection");
+        return fail_usage("unknown operation \"" + options.operation + "\"; clean-anvil-cli combine --help lists them");
     Status status = Status::done;
     if (!check_output(options.output, status)) return status;
     std::vector<Mesh> meshes;

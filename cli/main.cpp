@@ -20,9 +20,15 @@ int main(int argc, char** argv) {
 
     CombineOptions combine_options;
     auto* combine = app.add_subcommand("combine", "combine two or more closed solids");
-    combine->add_option("OP", combine_options.operation, "union, difference or intersection")->required();
+    combine
+        ->add_option("OP", combine_options.operation,
+                     "union, difference, reverse-difference, intersection, split, pieces, inlay, scribe or gather")
+        ->required();
     combine->add_option("FILES", combine_options.inputs, "the base and its operands")->required()->expected(2, -1);
-    combine->add_option("-o,--out", combine_options.output, "where the result goes (.stl, .obj, .ply, .off)")
+    combine
+        ->add_option(
+            "-o,--out", combine_options.output,
+            "where the result goes (.stl, .obj, .ply, .off); with %d in its name, each piece to a file of its own")
         ->required();
     combine->add_option("--json", combine_options.json, "write a report; - for standard output");
 
@@ -43,7 +49,9 @@ int main(int argc, char** argv) {
     RunOptions run_options;
     auto* run = app.add_subcommand("run", "evaluate a job");
     run->add_option("JOB", run_options.job, "a .anvil file")->required();
-    run->add_option("-o,--out", run_options.output, "where the result goes (.stl, .obj, .ply, .off)");
+    run->add_option(
+        "-o,--out", run_options.output,
+        "where the result goes (.stl, .obj, .ply, .off); with %d in its name, each piece to a file of its own");
     run->add_option("--json", run_options.json, "write a report; - for standard output");
 
     try {

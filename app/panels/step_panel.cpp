@@ -10,12 +10,18 @@
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "app/words.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
 namespace {
 
-constexpr Operation operations[] = {Operation::union_of, Operation::difference, Operation::intersection};
+/// In the panel's order: the three main ones first.
+constexpr Operation operations[] = {
+    Operation::union_of, Operation::difference,         Operation::intersection, Operation::split, Operation::pieces,
+    Operation::inlay,    Operation::reverse_difference, Operation::scribe,       Operation::gather};
+static_assert(std::size(operations) == std::size(all_operations));
+constexpr int operation_columns = 3;
 
 QLabel* section(const QString& text) {
     auto* label = new QLabel(text);
@@ -46,22 +52,21 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     grid->setVerticalSpacing(4);
 
     grid->addWidget(section(tr("WHAT IT DOES TO THE BASE")), 0, 0, 1, 4);
-    const QString names[] = {tr("union"), tr("difference"), tr("intersection")};
-    const QString keys[] = {"U", "D", "I"};
-    auto* row = new QHBoxLayout;
+    auto* row = new QGridLayout;
     row->setSpacing(4);
-    for (std::size_t k = 0; k < 3; ++k) {
+    for (std::size_t k = 0; k < std::size(operations); ++k) {
+        const OperationWords words = words_of(operations[k]);
         auto* button = operations_[k] = new QToolButton;
         button->setProperty("choice", true);
         button->setCheckable(true);
-        button->setText(names[k]);
+        button->setText(words.name);
         button->setIcon(icon(QString::fromUtf8(word(operations[k]).data())));
         button->setIconSize({18, 18});
-        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        button->setToolButtonStyle(k < 3 ? Qt::ToolButtonTextUnderIcon : Qt::ToolButtonTextBesideIcon);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-        button->setToolTip(tr("%1 (key %2 in the view)").arg(names[k], keys[k]));
+        button->setToolTip(tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()));
         connect(button, &QToolButton::clicked, this, [this, k] { apply_operation(operations[k]); });
-        row->addWidget(button);
+        row->addWidget(button, static_cast<int>(k) / operation_columns, static_cast<int>(k) % operation_columns);
     }
     grid->addLayout(row, 1, 0, 1, 4);
 
@@ -135,7 +140,7 @@ void StepPanel::reload() {
     note_->setVisible(is_base || step < 0);
     note_->setText(is_base ? tr("The base: the steps act on it, from the top down.")
                            : tr("It waits on the bench. Choose what it shall do to the base."));
-    for (std::size_t k = 0; k < 3; ++k) {
+    for (std::size_t k = 0; k < std::size(operations); ++k) {
         operations_[k]->setEnabled(!is_base);
         operations_[k]->setChecked(step >= 0 && job.steps[static_cast<std::size_t>(step)].operation == operations[k]);
     }
@@ -180,7 +185,7 @@ void StepPanel::apply_operation(Operation operation) {
     Job job = controller_.job();
     const Part* part = job.find_part(part_);
     if (!part || job.base == part_) return;
-    const QString name = QString::fromStdString(part->name), verb = QString::fromUtf8(word(operation).data());
+    const QString name = QString::fromStdString(part->name), verb = words_of(operation).name;
     const int step = step_index();
     if (step < 0) {
         job.add_step(operation, part_);

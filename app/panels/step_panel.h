@@ -36,7 +36,7 @@ class StepPanel : public QWidget {
     std::string part_;
     QLabel *title_, *note_;
     QWidget* body_;
-    std::array<QToolButton*, 3> operations_{};
+    std::array<QToolButton*, std::size(all_operations)> operations_{};
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;
 };

@@ -3,6 +3,7 @@
 #include <QAction>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -43,6 +44,7 @@ void ToolRow::add_group(const QString& name, const QList<QAction*>& tools) {
         button->setIconSize({24, 24});
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setFocusPolicy(Qt::TabFocus);
+        if (tool->menu()) button->setPopupMode(QToolButton::InstantPopup);
         row->addWidget(button);
     }
     column->addLayout(row);

@@ -388,7 +388,10 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
         using Look = SceneItem::Look;
         if (item.look == Look::body || item.look == Look::idle) continue;
         const QColor tint = item.chosen ? colour().fuchsia : colour().petrol;
-        const int hatch = item.look == Look::difference ? 1 : item.look == Look::intersection ? 2 : 0;
+        const int hatch = item.look == Look::difference     ? 1
+                          : item.look == Look::intersection ? 2
+                          : item.look == Look::other        ? 3
+                                                            : 0;
         gl->glDepthMask(GL_FALSE);
         gl->glDisable(GL_DEPTH_TEST);
         gl->glCullFace(GL_FRONT);
@@ -398,9 +401,11 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
         const double mm = camera.mm_per_pixel(middle, pixels);
         const float period = item.look == Look::union_of
                                  ? 0.0f
-                                 : static_cast<float>(mm * ratio * (item.look == Look::difference ? 9 : 4));
+                                 : static_cast<float>(mm * ratio * (item.look == Look::intersection ? 4 : 9));
         d.draw_lines(item, view, projection, tint, item.chosen ? 0.95f : 0.4f, period,
-                     item.look == Look::difference ? 0.62f : 0.4f);
+                     item.look == Look::difference ? 0.62f
+                     : item.look == Look::other    ? 0.82f
+                                                   : 0.4f);
         gl->glEnable(GL_DEPTH_TEST);
         gl->glDepthMask(GL_TRUE);
     }

@@ -12,7 +12,8 @@ namespace anvil::app {
 
 /// One thing to draw.
 struct SceneItem {
-    enum class Look { body, union_of, difference, intersection, idle };
+    /// `other`: an operand of an operation that is none of the three main ones.
+    enum class Look { body, union_of, difference, intersection, other, idle };
     std::shared_ptr<const DisplayMesh> mesh;
     Placement placement;
     Look look = Look::body;

@@ -9,6 +9,7 @@
 
 #include "app/theme.h"
 #include "app/view/horizon_dial.h"
+#include "app/words.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -116,11 +117,15 @@ Scene Viewport::scene() const {
         if (!part || ready == outcome->parts.end()) continue;
         const bool chosen = chosen_ == step.part;
         if (!chosen && (!step.on || i >= controller_.stop_after())) continue;
-        if (!chosen && step.operation == Operation::union_of) continue;  // it is in the body already
+        // What stays in sight as a part of the body needs no outline beside it.
+        if (!chosen && (step.operation == Operation::union_of || step.operation == Operation::inlay ||
+                        step.operation == Operation::pieces || step.operation == Operation::gather))
+            continue;
         using Look = SceneItem::Look;
-        const Look look = step.operation == Operation::union_of     ? Look::union_of
-                          : step.operation == Operation::difference ? Look::difference
-                                                                    : Look::intersection;
+        const Look look = step.operation == Operation::union_of       ? Look::union_of
+                          : step.operation == Operation::difference   ? Look::difference
+                          : step.operation == Operation::intersection ? Look::intersection
+                                                                      : Look::other;
         if (chosen || controller_.error()) add(ready->second, part->placement, look, chosen);
     }
     for (const Part* part : job.idle_parts())
@@ -394,9 +399,13 @@ void Viewport::wheelEvent(QWheelEvent* event) {
 void Viewport::keyPressEvent(QKeyEvent* event) {
     // Single letters only here, where the pointer is in the view.
     if (event->modifiers() & ~Qt::KeypadModifier) return QWidget::keyPressEvent(event);
-    static const std::map<int, const char*> commands = {{Qt::Key_U, "union"},        {Qt::Key_D, "difference"},
-                                                        {Qt::Key_I, "intersection"}, {Qt::Key_W, "whole"},
-                                                        {Qt::Key_X, "see-through"},  {Qt::Key_O, "on-off"}};
+    for (const Operation operation : all_operations)
+        if (words_of(operation).key == event->key()) {
+            Q_EMIT key_command(QString::fromUtf8(word(operation).data()));
+            return;
+        }
+    static const std::map<int, const char*> commands = {
+        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "on-off"}};
     const auto at = commands.find(event->key());
     if (at == commands.end()) return QWidget::keyPressEvent(event);
     Q_EMIT key_command(at->second);

@@ -13,7 +13,13 @@ std::string reason_for_nothing(std::span<const CombineStep> steps) {
     switch (steps.back().operation) {
         case Operation::union_of: return "None of the operands encloses anything.";
         case Operation::difference: return "The base lies wholly inside what is taken away.";
+        case Operation::reverse_difference: return "The operand lies wholly inside the base.";
         case Operation::intersection: return "The operands have no volume in common.";
+        case Operation::split:
+        case Operation::pieces:
+        case Operation::inlay:
+        case Operation::scribe:
+        case Operation::gather: return "The steps before leave nothing.";
     }
     return "";
 }
@@ -21,23 +27,48 @@ std::string reason_for_nothing(std::span<const CombineStep> steps) {
 Result<Combined> combine_timed(const PreparedArrangement& prepared, std::span<const CombineStep> steps,
                                Progress& progress, std::chrono::steady_clock::time_point start) {
     progress.stage("settling the result", 0.95, 1.0);
-    auto settled = settle(prepared.arrangement, extract(prepared.arrangement, steps), progress);
-    if (!settled) return settled.error();
     Combined out;
-    out.mesh = std::move(settled->mesh);
-    out.source = std::move(settled->source);
     out.messages = prepared.messages;
-    out.largest_move = settled->largest_move;
+    bool clean = true;
+    out.piece_start = {0};
+    for (const Extraction& extraction : extract(prepared.arrangement, steps)) {
+        auto settled = settle(prepared.arrangement, extraction, progress);
+        if (!settled) return settled.error();
+        out.largest_move = std::max(out.largest_move, settled->largest_move);
+        clean = clean && settled->clean;
+        out.add_piece(settled->mesh, settled->source);
+    }
     out.crossing_pairs = prepared.arrangement.crossing_pairs;
     out.coplanar_pairs = prepared.arrangement.coplanar_pairs;
     out.empty = out.mesh.empty();
     if (out.empty) out.reason = reason_for_nothing(steps);
-    if (!settled->clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
+    if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }
 
 }  // namespace
+
+Mesh Combined::piece(std::size_t k) const {
+    Mesh part;
+    part.points = mesh.points;
+    for (std::size_t f = piece_start[k]; f < piece_start[k + 1]; ++f) part.faces.push_back(mesh.faces[FaceId(f)]);
+    return welded(part);
+}
+
+void Combined::add_piece(const Mesh& part, std::span<const FaceSource> part_source) {
+    append(mesh, part);
+    source.insert(source.end(), part_source.begin(), part_source.end());
+    piece_start.push_back(mesh.faces.size());
+}
+
+void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number) {
+    std::vector<FaceSource> source;
+    source.reserve(operand.faces.size());
+    for (FaceId f : ids<FaceId>(operand.faces.size())) source.push_back({number, f, false});
+    combined.add_piece(operand, source);
+    combined.empty = combined.mesh.empty();
+}
 
 std::size_t count_unbalanced_edges(const Mesh& mesh) {
     const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
@@ -85,10 +116,18 @@ Result<Combined> combine(Operation operation, std::span<const Mesh* const> opera
     const auto start = std::chrono::steady_clock::now();
     if (operands.size() < 2)
         return Error{ErrorCode::too_few_operands, std::string(word(operation)) + " needs two operands or more", ""};
+    if (operation == Operation::gather) {
+        Combined out;
+        out.piece_start = {0};
+        for (std::uint32_t i = 0; i < operands.size(); ++i) gather_into(out, welded(*operands[i]), i);
+        if (out.empty) out.reason = "None of the operands has a face.";
+        out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        return out;
+    }
     auto prepared = prepare(operands, progress);
     if (!prepared) return prepared.error();
     std::vector<CombineStep> steps;
-    for (std::uint32_t i = 1; i < operands.size(); ++i) steps.push_back({operation, i});
+    for (std::uint32_t i = 1; i < operands.size(); ++i) steps.push_back({operation, i, {}});
     return combine_timed(*prepared, steps, progress, start);
 }
 

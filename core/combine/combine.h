@@ -10,12 +10,21 @@ namespace anvil {
 struct Combined {
     Mesh mesh;
     std::vector<FaceSource> source;  ///< per face: operand and face that it is a part of
+    /// Where each piece's faces begin, and behind the last one the number of all faces. Pieces share no points; a wall
+    /// between two is in both.
+    std::vector<std::size_t> piece_start{0, 0};
     bool empty = false;
     std::string reason;                 ///< why it is empty
     std::vector<std::string> messages;  ///< what was assumed or found out
     double largest_move = 0;            ///< mm, by rounding to doubles
     std::size_t crossing_pairs = 0, coplanar_pairs = 0;
     double seconds = 0;
+
+    std::size_t pieces() const { return piece_start.size() - 1; }
+    /// One piece by itself; k counts from 0.
+    Mesh piece(std::size_t k) const;
+    /// Adds the faces of a mesh, as they are, as a piece of its own.
+    void add_piece(const Mesh& part, std::span<const FaceSource> part_source);
 };
 
 /// Every edge of a sound operand is run along as often one way as the other, counted after welding.
@@ -31,13 +40,17 @@ struct PreparedArrangement {
 /// Fails: too_few_operands for none; open_operand with the operand's number; cancelled.
 Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progress& progress);
 
+/// Puts an operand beside a result without computing: `Operation::gather`.
+void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number);
+
 /// Steps 6 and 7 on an arrangement that exists: what the live job calls when an operation, an order or a switch is
-/// changed. Fails only where it was stopped.
+/// changed. Gathering is left to the caller (`gather_into`), since it needs no arrangement. Fails only where it was
+/// stopped.
 Result<Combined> combine(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress);
 
-/// One operation over all operands, left to right. The result is closed, free of crossings and proven so after
-/// rounding to doubles. Union and intersection do not depend on the order of the operands but for the numbering of
-/// points and faces. Fails as `prepare` does.
+/// One operation over all operands, left to right. Each piece of the result is closed, free of crossings and proven so
+/// after rounding to doubles; gathering proves nothing. Union and intersection do not depend on the order of the
+/// operands but for the numbering of points and faces. Fails as `prepare` does.
 Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress);
 
 }  // namespace anvil

@@ -5,13 +5,14 @@
 
 namespace anvil {
 
-/// A surface picked out of an arrangement: sub-faces wound so that the inside is behind them.
+/// The surface of one piece, picked out of an arrangement: sub-faces wound so that the inside is behind them.
 struct Extraction {
     std::vector<Triangle> corners;   ///< in the numbers of the arrangement's points
     std::vector<FaceSource> source;  ///< per face: where it comes from; `reversed` where it is turned over
 };
 
-/// Step 6: the boundary between the cells that `steps` keep and the others.
-Extraction extract(const Arrangement& arrangement, std::span<const CombineStep> steps);
+/// Step 6: the boundaries of the pieces that `steps` make, one after the other. A wall between two pieces is in both,
+/// once from each side. There is always one piece at least, if only an empty one.
+std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps);
 
 }  // namespace anvil

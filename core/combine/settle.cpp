@@ -171,7 +171,7 @@ Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& extrac
         const Mesh* operand = &now.rounded.mesh;
         auto again = arrange(std::span(&operand, 1), progress);
         if (!again) return again.error();
-        Extraction picked = extract(*again, {});
+        Extraction picked = std::move(extract(*again, {}).front());
         std::vector<char> near_fault;
         for (FaceSource& s : picked.source) {
             near_fault.push_back(now.faulty[s.face.value()]);

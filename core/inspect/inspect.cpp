@@ -54,4 +54,33 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
     return out;
 }
 
+Inspection joined(std::vector<Inspection> pieces) {
+    if (pieces.size() == 1) return std::move(pieces.front());
+    Inspection out;
+    out.closed = out.print_ready = !pieces.empty();
+    for (Inspection& piece : pieces) {
+        const std::size_t points = out.mesh.points.size(), faces = out.mesh.faces.size();
+        append(out.mesh, piece.mesh);
+        for (Finding& f : piece.findings) {
+            for (VertexId& v : f.vertices) v = VertexId(v.value() + points);
+            for (FaceId& id : f.faces) id = FaceId(id.value() + faces);
+            out.findings.push_back(std::move(f));
+        }
+        for (std::size_t k = 0; k < out.counts.size(); ++k) out.counts[k] += piece.counts[k];
+        Measures& m = out.measures;
+        m.vertices += piece.measures.vertices;
+        m.triangles += piece.measures.triangles;
+        m.shells += piece.measures.shells;
+        m.volume += piece.measures.volume;
+        m.area += piece.measures.area;
+        m.bounds.add(piece.measures.bounds);
+        out.closed = out.closed && piece.closed;
+        out.print_ready = out.print_ready && piece.print_ready;
+        out.seconds += piece.seconds;
+    }
+    std::stable_sort(out.findings.begin(), out.findings.end(),
+                     [](const Finding& a, const Finding& b) { return a.kind < b.kind; });
+    return out;
+}
+
 }  // namespace anvil

@@ -53,4 +53,8 @@ struct Inspection {
 /// Precondition: coordinates are finite. Fails only where it was stopped.
 Result<Inspection> inspect(const Mesh& mesh, Progress& progress);
 
+/// The inspections of several pieces as one, for pieces that are judged each by itself: a wall that two of them have in
+/// common is no finding. Points and faces are numbered through, piece after piece.
+Inspection joined(std::vector<Inspection> pieces);
+
 }  // namespace anvil

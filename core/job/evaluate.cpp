@@ -8,13 +8,29 @@
 namespace anvil {
 namespace {
 
-/// Volume that an extraction encloses, from rounded points: exact enough to show.
-double volume_of(const Arrangement& arrangement, const Extraction& extraction) {
+/// Volume that the pieces enclose, from rounded points: exact enough to show.
+double volume_of(const Arrangement& arrangement, std::span<const CombineStep> steps) {
     Mesh mesh;
     mesh.points.reserve(arrangement.points.size());
     for (VertexId v : ids<VertexId>(arrangement.points.size())) mesh.points.push_back(arrangement.points.approx(v));
-    mesh.faces.raw() = extraction.corners;
+    for (const Extraction& piece : extract(arrangement, steps))
+        mesh.faces.raw().insert(mesh.faces.raw().end(), piece.corners.begin(), piece.corners.end());
     return signed_volume(mesh);
+}
+
+/// Puts what the job's gathering steps name beside the result, and counts its volume in.
+void gather_parts(Evaluation& out, std::span<const std::pair<std::size_t, const Part*>> gathered) {
+    for (const auto& [row, part] : gathered) {
+        const Mesh placed = welded(part->placed());
+        gather_into(out.combined, placed, static_cast<std::uint32_t>(out.operand_parts.size()));
+        out.operand_parts.push_back(part->id);
+        const double volume = signed_volume(placed);
+        out.steps[row].volume_after += volume;
+        for (std::size_t later = row + 1; later < out.steps.size(); ++later) {
+            out.steps[later].volume_before += volume;
+            out.steps[later].volume_after += volume;
+        }
+    }
 }
 
 }  // namespace
@@ -31,6 +47,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     out.has_base = true;
 
     std::vector<const Step*> taken;
+    std::vector<std::pair<std::size_t, const Part*>> gathered;
     std::vector<Operand> wanted{{base->mesh, base->placement}};
     std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
@@ -39,6 +56,10 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         const Part* part = job.find_part(step.part);
         if (!part || !step.on || i >= stop_after) continue;
         out.steps.back().counted = true;
+        if (step.operation == Operation::gather) {
+            gathered.emplace_back(i, part);
+            continue;
+        }
         taken.push_back(&step);
         wanted.push_back({part->mesh, part->placement});
         rows.push_back(i + 1);
@@ -46,13 +67,13 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
 
     // Without a step there is nothing to combine: the base is the result as it is, sound or not.
     if (taken.empty()) {
-        out.combined.mesh = welded(base->placed());
-        for (FaceId f : ids<FaceId>(out.combined.mesh.faces.size())) out.combined.source.push_back({0, f, false});
+        out.combined.piece_start = {0};
+        gather_into(out.combined, welded(base->placed()), 0);
         out.operand_parts = {base->id};
-        out.combined.empty = out.combined.mesh.empty();
         if (out.combined.empty) out.combined.reason = "The base has no faces.";
         const double volume = signed_volume(out.combined.mesh);
         for (StepOutcome& outcome : out.steps) outcome.volume_before = outcome.volume_after = volume;
+        gather_parts(out, gathered);
         return out;
     }
 
@@ -98,20 +119,21 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     for (std::size_t i = wanted.size(); i-- > 1;) out.operand_parts[number(wanted[i])] = taken[i - 1]->part;
     out.operand_parts[0] = base->id;
     std::vector<CombineStep> steps;
-    double volume = volume_of(prepared_->arrangement, extract(prepared_->arrangement, steps));
+    double volume = volume_of(prepared_->arrangement, steps);
     std::size_t next = 0;
     for (StepOutcome& outcome : out.steps) {
         outcome.volume_before = volume;
-        if (outcome.counted) {
-            steps.push_back({taken[next]->operation, number(wanted[next + 1])});
+        if (next < taken.size() && outcome.step == taken[next]->id) {
+            steps.push_back({taken[next]->operation, number(wanted[next + 1]), {}});
             ++next;
-            volume = volume_of(prepared_->arrangement, extract(prepared_->arrangement, steps));
+            volume = volume_of(prepared_->arrangement, steps);
         }
         outcome.volume_after = volume;
     }
     auto combined = combine(*prepared_, steps, progress);
     if (!combined) return combined.error();
     out.combined = std::move(*combined);
+    gather_parts(out, gathered);
     out.combined.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }

@@ -12,6 +12,7 @@
 #include <QPushButton>
 #include <QStandardPaths>
 #include <QTest>
+#include <QToolButton>
 #include <QWheelEvent>
 
 #include "app/panels/find_box.h"
@@ -586,4 +587,35 @@ TEST_CASE("the empty bench shows how to start, and its buttons do") {
     w.settle();
     CHECK(w.job().steps.size() == 7);
     CHECK(!example->isVisible());
+}
+
+TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exported one file each") {
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {40, 40, 40}), folder / "block.ply"));
+    REQUIRE(write_mesh(make_box({20, 20, 20}, {60, 60, 60}), folder / "plate.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply"), q(folder / "plate.ply")});
+    w.settle();
+    w.key(Qt::Key_S);
+    REQUIRE(w.job().steps.size() == 1);
+    CHECK(w.job().steps[0].operation == Operation::split);
+    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    CHECK(w->ledger()->verdict().contains("Print-ready"));
+    CHECK(w->ledger()->verdict().contains("2 shells"));
+    REQUIRE(w->export_to(q(folder / "out.stl")));
+    CHECK(!std::filesystem::exists(folder / "out.stl"));
+    CHECK(signed_volume(*read_mesh(folder / "out-1.stl")) == Approx(64000 - 8000));
+    CHECK(signed_volume(*read_mesh(folder / "out-2.stl")) == Approx(8000));
+    QToolButton* inlay = nullptr;
+    for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
+        if (b->text() == "inlay") inlay = b;
+    REQUIRE(inlay);
+    QTest::mouseClick(inlay, Qt::LeftButton);
+    w.settle();
+    CHECK(w.job().steps[0].operation == Operation::inlay);
+    CHECK(inlay->isChecked());
+    CHECK(w.volume() == Approx(2 * 64000 - 8000));
+    w->action("gather")->trigger();
+    w.settle();
+    CHECK(w.volume() == Approx(2 * 64000));
 }

@@ -181,3 +181,27 @@ TEST_CASE("an interrupt is 5 and writes nothing") {
     CHECK(r.status == 5);
     CHECK(!bench.exists("out.ply"));
 }
+
+TEST_CASE("pieces go to numbered files, or to one file as shells") {
+    const Bench bench;
+    const Ran numbered = bench.run("combine pieces a.stl b.ply -o piece-%d.off --json report.json");
+    INFO(numbered.err);
+    CHECK(numbered.status == 0);
+    const json j = bench.report("report.json");
+    REQUIRE(j["pieces"].size() == 3);
+    const double volumes[] = {56, 8, 56};
+    for (std::size_t k = 0; k < 3; ++k) {
+        const std::string name = "piece-" + std::to_string(k + 1) + ".off";
+        CHECK(j["pieces"][k]["file"] == name);
+        CHECK(j["pieces"][k]["print_ready"] == true);
+        CHECK(signed_volume(*read_mesh(bench.path(name))) == volumes[k]);
+    }
+    CHECK(!bench.exists("piece-4.off"));
+    const Ran one = bench.run("combine split a.stl b.ply -o split.off --json report.json");
+    CHECK(one.status == 1);  // read back with equal points made one, the wall between the pieces is doubled
+    CHECK(bench.report("report.json")["result"]["findings"]["duplicate_faces"] == 6);
+    CHECK(bench.report("report.json")["result"]["volume"] == 64);
+    CHECK(bench.run("combine reverse-difference a.stl b.ply -o out.stl").status == 0);
+    CHECK(bench.run("combine gather a.stl open.off -o out.ply").status == 1);
+    CHECK(bench.run("combine glue a.stl b.ply -o out.ply").status == 2);
+}

@@ -11,7 +11,7 @@ using std::numbers::pi;
 
 namespace {
 
-constexpr Operation all_operations[] = {Operation::union_of, Operation::difference, Operation::intersection};
+constexpr Operation main_operations[] = {Operation::union_of, Operation::difference, Operation::intersection};
 
 /// How fast errors shrink from one refinement to the next: 4 for second order.
 void check_second_order(const std::vector<double>& errors) {
@@ -208,7 +208,7 @@ TEST_CASE("inclusion and exclusion hold for bodies in general and in nearly flus
             const double va = signed_volume(a), vb = signed_volume(b);
             double v[3], slack = 1e-9;
             for (int k = 0; k < 3; ++k) {
-                const Combined result = combined_touching(all_operations[k], {a, b});
+                const Combined result = combined_touching(main_operations[k], {a, b});
                 v[k] = signed_volume(result.mesh);
                 slack += result.largest_move * surface_area(a);  // what the stated rounding can take or add
             }
@@ -275,4 +275,108 @@ TEST_CASE("a job that is stopped says so") {
     const auto result = combine(Operation::union_of, operands, progress);
     REQUIRE(!result.ok());
     CHECK(result.error().is_cancel());
+}
+
+namespace {
+
+/// Volumes of the pieces, each of which is free of findings by itself.
+std::vector<double> piece_volumes(const Combined& combined) {
+    std::vector<double> volumes;
+    for (std::size_t k = 0; k < combined.pieces(); ++k) {
+        const Mesh piece = combined.piece(k);
+        CHECK(findings_text(inspected(piece)) == "none");
+        volumes.push_back(signed_volume(piece));
+    }
+    return volumes;
+}
+Combined combined_any(Operation operation, const std::vector<Mesh>& operands) {
+    std::vector<const Mesh*> pointers;
+    for (const Mesh& m : operands) pointers.push_back(&m);
+    Progress progress;
+    auto result = combine(operation, pointers, progress);
+    REQUIRE(result);
+    CHECK(result->source.size() == result->mesh.faces.size());
+    CHECK(result->piece_start.back() == result->mesh.faces.size());
+    return std::move(*result);
+}
+using Volumes = std::vector<double>;
+
+}  // namespace
+
+TEST_CASE("operations in several pieces: every piece closed, with the volume that its name promises") {
+    // Two cubes of 4 that share a cube of 2: 64 - 8, 8, 64 - 8.
+    const Mesh a = make_box({0, 0, 0}, {4, 4, 4}), b = make_box({2, 2, 2}, {6, 6, 6});
+    CHECK(piece_volumes(combined_any(Operation::reverse_difference, {a, b})) == Volumes{56});
+    CHECK(piece_volumes(combined_any(Operation::split, {a, b})) == Volumes{56, 8});
+    CHECK(piece_volumes(combined_any(Operation::pieces, {a, b})) == Volumes{56, 8, 56});
+    CHECK(piece_volumes(combined_any(Operation::inlay, {a, b})) == Volumes{56, 64});
+    CHECK(piece_volumes(combined_any(Operation::scribe, {a, b})) == Volumes{64});
+    CHECK(piece_volumes(combined_any(Operation::gather, {a, b})) == Volumes{64, 64});
+    // The reverse difference of A and B is the difference of B and A.
+    const Mesh c = turned(b, 0.3, {1, 2, 1});
+    CHECK(signed_volume(combined(Operation::reverse_difference, {a, c}).mesh) ==
+          Approx(signed_volume(combined(Operation::difference, {c, a}).mesh)));
+}
+
+TEST_CASE("split by several operands cuts every piece again; pieces of three bodies are their seven regions") {
+    const Mesh a = make_box({0, 0, 0}, {4, 4, 4}), b = make_box({2, -1, -1}, {9, 9, 9}),
+               c = make_box({-1, 1, -1}, {9, 9, 9});
+    // x at 2 and y at 1: 2 * 1 * 4, 2 * 1 * 4, 2 * 3 * 4, 2 * 3 * 4; parts outside the cutters come first.
+    CHECK(piece_volumes(combined_any(Operation::split, {a, b, c})) == Volumes{8, 8, 24, 24});
+    const auto regions = piece_volumes(combined_any(
+        Operation::pieces,
+        {make_box({0, 0, 0}, {4, 4, 4}), make_box({2, 1, 0.5}, {6, 5, 4.5}), make_box({1, 2, 1}, {5, 6, 5})}));
+    CHECK(regions.size() == 7);
+    double sum = 0;
+    for (double v : regions) sum += v;
+    CHECK(sum == Approx(signed_volume(
+                     combined(Operation::union_of, {make_box({0, 0, 0}, {4, 4, 4}), make_box({2, 1, 0.5}, {6, 5, 4.5}),
+                                                    make_box({1, 2, 1}, {5, 6, 5})})
+                         .mesh)));
+}
+
+TEST_CASE("pieces in general position add up to the union, split to the base, inlay to the union") {
+    const Mesh a = make_icosphere({0, 0, 0}, 5, 3), b = turned(make_torus(5, 1.5, 30, 14), 0.7, {1, 1, 0});
+    auto total = [](const Volumes& v) {
+        double sum = 0;
+        for (double x : v) sum += x;
+        return sum;
+    };
+    const double both = signed_volume(combined(Operation::union_of, {a, b}).mesh);
+    CHECK(total(piece_volumes(combined_any(Operation::pieces, {a, b}))) == Approx(both));
+    CHECK(total(piece_volumes(combined_any(Operation::inlay, {a, b}))) == Approx(both));
+    CHECK(total(piece_volumes(combined_any(Operation::split, {a, b}))) == Approx(signed_volume(a)));
+    CHECK(signed_volume(combined(Operation::scribe, {a, b}).mesh) == Approx(signed_volume(a)));
+    CHECK(combined(Operation::scribe, {a, b}).mesh.faces.size() > a.faces.size());
+}
+
+TEST_CASE("gather keeps every face as it is, open or crossing") {
+    Mesh open = make_box({0, 0, 0}, {1, 1, 1});
+    open.faces.raw().pop_back();
+    const Combined both = combined_any(Operation::gather, {open, make_box({0, 0, 0}, {2, 2, 2})});
+    CHECK(both.pieces() == 2);
+    CHECK(both.piece(0) == welded(open));
+    CHECK(both.source[11].operand == 1);
+}
+
+TEST_CASE("a bundle acts as one: what its own steps make is taken away") {
+    const Mesh a = make_box({0, 0, 0}, {4, 4, 4}), b = make_box({1, 1, -1}, {3, 3, 5}),
+               c = make_box({2, 0, -2}, {5, 5, 6});
+    const Mesh* operands[] = {&a, &b, &c};
+    Progress progress;
+    auto prepared = prepare(operands, progress);
+    REQUIRE(prepared);
+    auto volume = [&](const std::vector<CombineStep>& steps) {
+        auto result = combine(*prepared, steps, progress);
+        REQUIRE(result);
+        return signed_volume(result->mesh);
+    };
+    using Op = Operation;
+    CHECK(volume({{Op::difference, 1, {}}}) == Approx(64 - 16));
+    CHECK(volume({{Op::difference, 1, {{Op::difference, 2, {}}}}}) == Approx(64 - 8));  // A - (B - C)
+    CHECK(volume({{Op::difference, 1, {{Op::union_of, 2, {}}}}}) == Approx(32 - 8));    // A - (B u C)
+    CHECK(volume({{Op::intersection, 1, {{Op::intersection, 2, {}}}}}) == Approx(8));   // A n (B n C)
+    // De Morgan's law, with the base as the whole: A - (B u C) = (A - B) n (A - C).
+    CHECK(volume({{Op::difference, 1, {}}, {Op::difference, 2, {}}}) ==
+          volume({{Op::difference, 1, {{Op::union_of, 2, {}}}}}));
 }

@@ -169,3 +169,19 @@ TEST_CASE("inspection can be stopped") {
     REQUIRE(!result.ok());
     CHECK(result.error().is_cancel());
 }
+
+TEST_CASE("pieces are judged each by itself: a common wall is no finding, a hole in one is") {
+    Mesh open = make_box({1, 0, 0}, {2, 1, 1});
+    open.faces.raw().pop_back();
+    const Mesh sound = make_box({0, 0, 0}, {1, 1, 1});
+    const Inspection good = joined({inspected(sound), inspected(make_box({1, 0, 0}, {2, 1, 1}))});
+    CHECK(good.print_ready);
+    CHECK(good.measures.volume == Approx(2));
+    CHECK(good.measures.shells == 2);
+    const Inspection bad = joined({inspected(sound), inspected(open)});
+    CHECK(!bad.print_ready);
+    CHECK(!bad.closed);
+    CHECK(bad.count(FindingKind::open_edges) == 3);
+    for (const Finding& f : bad.findings)
+        for (VertexId v : f.vertices) CHECK(bad.mesh.points[v].x >= 1);
+}

@@ -329,3 +329,31 @@ TEST_CASE("a file's unit: the size each way, the scaled part, and the answer kep
     job.settings["import_unit"] = "cubit";
     CHECK(!import_unit(job));
 }
+
+TEST_CASE("a job of split, inlay and gather: pieces, volumes step by step, and the words in its file") {
+    Job job = two_boxes();
+    const std::string plate = job.add_part("plate", std::make_shared<const Mesh>(make_box({3, 3, 3}, {5, 5, 5})));
+    const std::string beside = job.add_part("beside", std::make_shared<const Mesh>(make_box({9, 9, 9}, {10, 10, 10})));
+    job.steps[0].operation = Operation::split;
+    job.add_step(Operation::gather, beside);
+    job.add_step(Operation::inlay, plate);
+    Evaluator evaluator;
+    Progress progress;
+    const auto result = evaluator.evaluate(job, progress);
+    REQUIRE(result);
+    CHECK(result->combined.pieces() == 4);  // 56 - 1, 8, the plate of 8, and the box beside
+    CHECK(signed_volume(result->combined.piece(0)) == Approx(55));
+    CHECK(signed_volume(result->combined.piece(1)) == Approx(8));
+    CHECK(signed_volume(result->combined.piece(2)) == Approx(8));
+    CHECK(signed_volume(result->combined.piece(3)) == Approx(1));
+    CHECK(result->operand_parts[result->combined.source.back().operand] == beside);
+    CHECK(result->steps[0].volume_after == Approx(64));
+    CHECK(result->steps[1].volume_after == Approx(65));
+    CHECK(result->steps[2].volume_after == Approx(72));
+    TempFolder folder;
+    REQUIRE(write_job(job, folder / "job.anvil"));
+    const auto back = read_job(folder / "job.anvil");
+    REQUIRE(back);
+    CHECK(back->steps[1].operation == Operation::gather);
+    CHECK(back->steps[2].operation == Operation::inlay);
+}
