@@ -10,6 +10,7 @@
 
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
+#include "app/panels/step_panel.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
@@ -63,6 +64,12 @@ int take_shots(const QString& folder) {
     apply_theme(*qApp, Theme::dark);
     shot("dark");
     apply_theme(*qApp, Theme::light);
+
+    window.step_panel()->apply_operation(Operation::inlay);
+    window.action("see-through")->setChecked(true);
+    shot("inlay");
+    window.action("see-through")->setChecked(false);
+    window.controller().undo();
 
     window.controller().set_stop_after(3);
     shot("stop-line");

@@ -2,6 +2,7 @@
 
 #include <meshoptimizer.h>
 
+#include <algorithm>
 #include <numbers>
 
 #include "core/mesh/edge_table.h"
@@ -33,10 +34,18 @@ DisplayMesh make_display(const Mesh& source, double crease_angle) {
     const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
     const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
     for (EdgeId e : ids<EdgeId>(edges.size())) {
+        // Smooth where every face along it goes on smoothly in a face that runs the other way: with more than two, as
+        // where pieces lie wall on wall.
         const auto uses = edges.uses(e);
-        const bool smooth = uses.size() == 2 && edges.forward(uses[0]) != edges.forward(uses[1]) &&
-                            dot(normal[FaceId(uses[0] / 3)], normal[FaceId(uses[1] / 3)]) > sharp;
-        if (smooth) continue;
+        long balance = 0;
+        for (std::uint32_t h : uses) balance += edges.forward(h) ? 1 : -1;
+        auto goes_on = [&](std::uint32_t h) {
+            return std::any_of(uses.begin(), uses.end(), [&](std::uint32_t other) {
+                return edges.forward(h) != edges.forward(other) &&
+                       dot(normal[FaceId(h / 3)], normal[FaceId(other / 3)]) > sharp;
+            });
+        };
+        if (balance == 0 && std::all_of(uses.begin(), uses.end(), goes_on)) continue;
         const Vec3 &a = mesh.points[edges.edge(e).low], &b = mesh.points[edges.edge(e).high];
         put(out.creases, a);
         out.creases.push_back(0);

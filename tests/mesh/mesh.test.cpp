@@ -96,6 +96,14 @@ TEST_CASE("polygons are cut into triangles that keep their area, concave ones to
     CHECK(triangulate_polygon(upright).size() == 4);
 }
 
+TEST_CASE("the display draws no creases on a smooth wall between two pieces") {
+    Mesh cup = make_icosphere({0, 0, 0}, 5, 4);
+    const std::size_t alone = make_display(cup).creases.size();
+    turn_over(cup);  // a pocket, and what fills it
+    append(cup, make_icosphere({0, 0, 0}, 5, 4));
+    CHECK(make_display(cup).creases.size() == alone);
+}
+
 TEST_CASE("the display draws the creases of a box and none on a smooth sphere") {
     const DisplayMesh box = make_display(make_box({0, 0, 0}, {2, 2, 2}));
     CHECK(box.creases.size() == 12 * 8);
