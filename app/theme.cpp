@@ -30,6 +30,7 @@ constexpr std::pair<const char*, QColor Palette::*> names[] = {{"paper", &Palett
                                                                {"wash", &Palette::wash},
                                                                {"hover", &Palette::hover},
                                                                {"brick", &Palette::brick},
+                                                               {"ochre", &Palette::ochre},
                                                                {"on-accent", &Palette::on_accent},
                                                                {"strip", &Palette::strip},
                                                                {"strip-ink", &Palette::strip_ink},

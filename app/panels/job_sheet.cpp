@@ -75,7 +75,9 @@ class RowDelegate : public QStyledItemDelegate {
             QRect(x, r.top(), text_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
             QFontMetrics(name).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, text_width - 4));
         painter->setFont(small);
-        painter->setPen(index.data(M::FaultRole).toBool() ? colour().brick : colour().muted);
+        painter->setPen(index.data(M::FaultRole).toBool()               ? colour().brick
+                        : !index.data(M::NoteRole).toString().isEmpty() ? colour().ochre
+                                                                        : colour().muted);
         painter->drawText(QRect(right - change_width, r.top(), change_width - 6, r.height()),
                           Qt::AlignVCenter | Qt::AlignRight, change);
         if (kind == M::step_row) {  // the switch: a peg that sits left or right
@@ -170,6 +172,11 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case OnRole: return !step || step->on;
         case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();
         case FaultRole: return faulty;
+        case NoteRole:
+            if (done) return QString::fromStdString(done->note);
+            return index.row() == 0 && outcome && outcome->evaluation
+                       ? QString::fromStdString(outcome->evaluation->base_note)
+                       : QString();
         case PartRole: return QString::fromStdString(part_at(index.row()));
         case ChangeRole:
             if (faulty) return tr("not sound");
@@ -185,6 +192,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
                      data(index, ChangeRole).toString());
         case Qt::ToolTipRole:
             if (faulty) return QString::fromStdString(controller_.error()->sentence());
+            if (const QString note = data(index, NoteRole).toString(); !note.isEmpty()) return note;
             return step ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off.")
                         : tr("Double-click to rename.");
         default: return {};

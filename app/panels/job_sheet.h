@@ -11,7 +11,16 @@ namespace anvil::app {
 class JobSheetModel : public QAbstractListModel {
     Q_OBJECT
   public:
-    enum Role { KindRole = Qt::UserRole, OperationRole, OnRole, ChangeRole, BelowStopRole, FaultRole, PartRole };
+    enum Role {
+        KindRole = Qt::UserRole,
+        OperationRole,
+        OnRole,
+        ChangeRole,
+        BelowStopRole,
+        FaultRole,
+        NoteRole,
+        PartRole
+    };
     enum Kind { base_row, step_row, idle_row };
 
     explicit JobSheetModel(JobController& controller, QObject* parent = nullptr);

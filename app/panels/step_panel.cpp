@@ -108,6 +108,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         controller_.change(std::move(job), tr("make %1 the base").arg(name));
     });
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
+    connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
     reload();
 }
 
@@ -137,9 +138,7 @@ void StepPanel::reload() {
     const int step = step_index();
     const bool is_base = job.base == part_;
     title_->setText(QString::fromStdString(part->name));
-    note_->setVisible(is_base || step < 0);
-    note_->setText(is_base ? tr("The base: the steps act on it, from the top down.")
-                           : tr("It waits on the bench. Choose what it shall do to the base."));
+    reload_note();
     for (std::size_t k = 0; k < std::size(operations); ++k) {
         operations_[k]->setEnabled(!is_base);
         operations_[k]->setChecked(step >= 0 && job.steps[static_cast<std::size_t>(step)].operation == operations[k]);
@@ -154,6 +153,30 @@ void StepPanel::reload() {
         edit->style()->polish(edit);
     }
     base_->setEnabled(!is_base);
+}
+
+/// What the last evaluation had to say about the part, or else what it is.
+void StepPanel::reload_note() {
+    const Job& job = controller_.job();
+    if (!job.find_part(part_)) return;
+    const int step = step_index();
+    const bool is_base = job.base == part_;
+    QString note = is_base    ? tr("The base: the steps act on it, from the top down.")
+                   : step < 0 ? tr("It waits on the bench. Choose what it shall do to the base.")
+                              : QString();
+    std::string said;
+    if (const auto outcome = controller_.outcome(); outcome && outcome->evaluation) {
+        if (is_base) said = outcome->evaluation->base_note;
+        if (step >= 0)
+            for (const StepOutcome& o : outcome->evaluation->steps)
+                if (o.step == job.steps[static_cast<std::size_t>(step)].id) said = o.note;
+    }
+    if (!said.empty()) note = QString::fromStdString(said);
+    note_->setObjectName(said.empty() ? "emptyText" : "remark");
+    note_->style()->unpolish(note_);
+    note_->style()->polish(note_);
+    note_->setText(note);
+    note_->setVisible(!note.isEmpty());
 }
 
 void StepPanel::commit(int index) {

@@ -29,6 +29,7 @@ class StepPanel : public QWidget {
 
   private:
     void reload();
+    void reload_note();
     void commit(int index);
     int step_index() const;
 

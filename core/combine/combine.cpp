@@ -2,6 +2,7 @@
 
 #include <chrono>
 
+#include "core/combine/diagnose.h"
 #include "core/mesh/edge_table.h"
 #include "core/mesh/measures.h"
 
@@ -28,7 +29,6 @@ Result<Combined> combine_timed(const PreparedArrangement& prepared, std::span<co
                                Progress& progress, std::chrono::steady_clock::time_point start) {
     progress.stage("settling the result", 0.95, 1.0);
     Combined out;
-    out.messages = prepared.messages;
     bool clean = true;
     out.piece_start = {0};
     for (const Extraction& extraction : extract(prepared.arrangement, steps)) {
@@ -85,7 +85,7 @@ Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progr
     if (operands.empty()) return Error{ErrorCode::too_few_operands, "there is nothing to combine", ""};
     std::vector<Mesh> own(operands.size());
     std::vector<const Mesh*> ready;
-    std::vector<std::string> messages;
+    std::vector<OperandNote> notes;
     for (std::size_t i = 0; i < operands.size(); ++i) {
         own[i] = welded(*operands[i]);
         const std::string name = "operand " + std::to_string(i + 1);
@@ -98,14 +98,14 @@ Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progr
                          name, number};
         if (signed_volume(own[i]) < 0) {
             turn_over(own[i]);
-            messages.push_back("Operand " + std::to_string(i + 1) + " was inside out; its faces were turned.");
+            notes.push_back({static_cast<std::uint32_t>(i), "It was inside out; its faces were turned."});
         }
         ready.push_back(&own[i]);
         if (progress.cancelled()) return cancelled_error();
     }
     auto arrangement = arrange(ready, progress);
     if (!arrangement) return arrangement.error();
-    return PreparedArrangement{std::move(*arrangement), std::move(messages)};
+    return PreparedArrangement{std::move(*arrangement), std::move(notes)};
 }
 
 Result<Combined> combine(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress) {
@@ -126,9 +126,21 @@ Result<Combined> combine(Operation operation, std::span<const Mesh* const> opera
     }
     auto prepared = prepare(operands, progress);
     if (!prepared) return prepared.error();
+    auto named = [](const OperandNote& note) {
+        return "Operand " + std::to_string(note.operand + 1) + ": " + note.text;
+    };
+    std::vector<std::string> messages;
+    for (const OperandNote& note : prepared->notes) messages.push_back(named(note));
     std::vector<CombineStep> steps;
-    for (std::uint32_t i = 1; i < operands.size(); ++i) steps.push_back({operation, i, {}});
-    return combine_timed(*prepared, steps, progress, start);
+    for (std::uint32_t i = 1; i < operands.size(); ++i) {
+        const CombineStep step{operation, i, {}};
+        if (const std::string text = diagnose_step(prepared->arrangement, steps, step); !text.empty())
+            messages.push_back(named({i, text}));
+        steps.push_back(step);
+    }
+    auto combined = combine_timed(*prepared, steps, progress, start);
+    if (combined) combined->messages.insert(combined->messages.begin(), messages.begin(), messages.end());
+    return combined;
 }
 
 }  // namespace anvil

@@ -31,10 +31,16 @@ struct Combined {
 /// Returns the number of edges where that is not so; 0 means closed.
 std::size_t count_unbalanced_edges(const Mesh& welded_mesh);
 
+/// Something to know about an operand: a sentence about "it".
+struct OperandNote {
+    std::uint32_t operand = 0;
+    std::string text;
+};
+
 /// The arrangement of a list of parts together with what had to be assumed about them.
 struct PreparedArrangement {
     Arrangement arrangement;
-    std::vector<std::string> messages;
+    std::vector<OperandNote> notes;
 };
 /// Preconditions: coordinates are finite. Inside-out operands are turned, with a message.
 /// Fails: too_few_operands for none; open_operand with the operand's number; cancelled.

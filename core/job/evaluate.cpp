@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <chrono>
 
+#include "core/combine/diagnose.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
@@ -10,12 +11,7 @@ namespace {
 
 /// Volume that the pieces enclose, from rounded points: exact enough to show.
 double volume_of(const Arrangement& arrangement, std::span<const CombineStep> steps) {
-    Mesh mesh;
-    mesh.points.reserve(arrangement.points.size());
-    for (VertexId v : ids<VertexId>(arrangement.points.size())) mesh.points.push_back(arrangement.points.approx(v));
-    for (const Extraction& piece : extract(arrangement, steps))
-        mesh.faces.raw().insert(mesh.faces.raw().end(), piece.corners.begin(), piece.corners.end());
-    return signed_volume(mesh);
+    return signed_volume(rounded_body(arrangement, steps));
 }
 
 /// Puts what the job's gathering steps name beside the result, and counts its volume in.
@@ -52,7 +48,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
         const Step& step = job.steps[i];
-        out.steps.push_back({step.id, false, 0, 0});
+        out.steps.push_back({step.id, false, 0, 0, {}});
         const Part* part = job.find_part(step.part);
         if (!part || !step.on || i >= stop_after) continue;
         out.steps.back().counted = true;
@@ -124,7 +120,9 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     for (StepOutcome& outcome : out.steps) {
         outcome.volume_before = volume;
         if (next < taken.size() && outcome.step == taken[next]->id) {
-            steps.push_back({taken[next]->operation, number(wanted[next + 1]), {}});
+            const CombineStep step{taken[next]->operation, number(wanted[next + 1]), {}};
+            outcome.note = diagnose_step(prepared_->arrangement, steps, step);
+            steps.push_back(step);
             ++next;
             volume = volume_of(prepared_->arrangement, steps);
         }
@@ -133,6 +131,22 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     auto combined = combine(*prepared_, steps, progress);
     if (!combined) return combined.error();
     out.combined = std::move(*combined);
+    // What was found out about operands goes to their rows, and with the row's name into the messages.
+    auto prepend = [](std::string& to, const std::string& text) { to = to.empty() ? text : text + " " + to; };
+    for (const OperandNote& note : prepared_->notes) {
+        if (note.operand == 0) prepend(out.base_note, note.text);
+        std::size_t step = 0;
+        for (StepOutcome& outcome : out.steps)
+            if (step < taken.size() && outcome.step == taken[step]->id && number(wanted[++step]) == note.operand)
+                prepend(outcome.note, note.text);
+    }
+    std::vector<std::string> messages;
+    if (!out.base_note.empty()) messages.push_back("base (" + base->name + "): " + out.base_note);
+    for (std::size_t i = 0; i < out.steps.size(); ++i)
+        if (!out.steps[i].note.empty())
+            messages.push_back("step " + std::to_string(i + 1) + " (" + job.find_part(job.steps[i].part)->name +
+                               "): " + out.steps[i].note);
+    out.combined.messages.insert(out.combined.messages.begin(), messages.begin(), messages.end());
     gather_parts(out, gathered);
     out.combined.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;

@@ -13,6 +13,7 @@ struct StepOutcome {
     bool counted = false;      ///< it is on, above the stop line, and its part is sound
     double volume_before = 0;  ///< mm3
     double volume_after = 0;
+    std::string note;  ///< what is remarkable: "It removes nothing: it is 0.4 mm away from the body."
 };
 
 struct Evaluation {
@@ -21,6 +22,7 @@ struct Evaluation {
     std::vector<std::string> operand_parts;  ///< per operand number in combined.source: the part's id
     bool reused_arrangement = false;         ///< only the choice of cells was made again
     bool has_base = false;
+    std::string base_note;  ///< what is remarkable about the base
 };
 
 /// Evaluates jobs, keeping the arrangement of the last one: a changed operation, order or switch reuses it, and so

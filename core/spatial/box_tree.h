@@ -46,6 +46,15 @@ struct FloatBox {
         return sum;
     }
 
+    double distance2(const FloatBox& b) const {
+        double sum = 0;
+        for (int k = 0; k < 3; ++k) {
+            const double d = std::max({double{low[k]} - b.high[k], 0.0, double{b.low[k]} - high[k]});
+            sum += d * d;
+        }
+        return sum;
+    }
+
   private:
     /// The largest float that is not above v.
     static float at_most(double v) {
@@ -94,10 +103,10 @@ class BoxTree {
         descend([&](const FloatBox& b) { return b.meets(query); }, visit);
     }
 
-    /// The smallest distance2(item) over all items, or `within2` where all are farther. distance2 is the squared
-    /// distance of p to an item and never less than that to the item's box.
-    template <class Distance2>
-    double nearest2(const Vec3& p, double within2, const Distance2& distance2) const {
+    /// The smallest distance2(item) over all items, or `within2` where all are farther. `to_box(box)` is never more
+    /// than distance2 of any item within that box.
+    template <class ToBox, class Distance2>
+    double nearest2(const ToBox& to_box, double within2, const Distance2& distance2) const {
         if (nodes_.empty()) return within2;
         struct Entry {
             double d2;
@@ -105,7 +114,7 @@ class BoxTree {
         };
         Entry stack[128];
         int top = 0;
-        stack[top++] = {nodes_[0].box.distance2(p), 0};
+        stack[top++] = {to_box(nodes_[0].box), 0};
         while (top > 0) {
             const Entry entry = stack[--top];
             if (entry.d2 >= within2) continue;
@@ -113,11 +122,11 @@ class BoxTree {
             if (node.count > 0) {
                 const Leaf& leaf = leaves_[node.first];
                 for (std::uint32_t i = 0; i < node.count; ++i)
-                    if (leaf.box(i).distance2(p) < within2) within2 = std::min(within2, distance2(leaf.item[i]));
+                    if (to_box(leaf.box(i)) < within2) within2 = std::min(within2, distance2(leaf.item[i]));
                 continue;
             }
-            Entry near{nodes_[node.first].box.distance2(p), node.first};
-            Entry far{nodes_[node.first + 1].box.distance2(p), node.first + 1};
+            Entry near{to_box(nodes_[node.first].box), node.first};
+            Entry far{to_box(nodes_[node.first + 1].box), node.first + 1};
             if (far.d2 < near.d2) std::swap(near, far);
             stack[top++] = far;
             stack[top++] = near;

@@ -1,5 +1,9 @@
-// Based on: C. Ericson, "Real-Time Collision Detection" (2005), section 5.1.5, for the closest point on a triangle.
+// Based on: C. Ericson, "Real-Time Collision Detection" (2005), sections 5.1.5 and 5.1.9, for the closest points on a
+// triangle and on two segments.
 #include "core/spatial/nearest.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_reduce.h>
 
 namespace anvil {
 
@@ -23,13 +27,59 @@ double point_triangle_distance2(const Vec3& p, const Vec3& a, const Vec3& b, con
     return to(a + ab * (vb / sum) + ac * (vc / sum));
 }
 
+double segment_distance2(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s) {
+    const Vec3 u = q - p, v = s - r, w = p - r;
+    const double a = dot(u, u), e = dot(v, v), f = dot(v, w), c = dot(u, w), b = dot(u, v), det = a * e - b * b;
+    auto clamped = [](double t) { return std::clamp(t, 0.0, 1.0); };
+    double along_u = det > 0 ? clamped((b * f - c * e) / det) : 0, along_v = e > 0 ? (b * along_u + f) / e : 0;
+    if (along_v < 0 || along_v > 1) {
+        along_v = clamped(along_v);
+        along_u = a > 0 ? clamped((b * along_v - c) / a) : 0;
+    }
+    const Vec3 d = w + u * along_u - v * along_v;
+    return dot(d, d);
+}
+
+double mesh_distance(const Mesh& a, const Mesh& b) {
+    const BoxTree tree(face_boxes(b.points.raw(), b.faces.raw()));
+    auto face_distance2 = [&](FaceId f, FaceId g) {
+        double least = HUGE_VAL;
+        for (int i = 0; i < 3; ++i) {
+            least = std::min(least,
+                             point_triangle_distance2(a.corner(f, i), b.corner(g, 0), b.corner(g, 1), b.corner(g, 2)));
+            least = std::min(least,
+                             point_triangle_distance2(b.corner(g, i), a.corner(f, 0), a.corner(f, 1), a.corner(f, 2)));
+            for (int j = 0; j < 3; ++j)
+                least = std::min(least, segment_distance2(a.corner(f, i), a.corner(f, (i + 1) % 3), b.corner(g, j),
+                                                          b.corner(g, (j + 1) % 3)));
+        }
+        return least;
+    };
+    const double least2 = tbb::parallel_reduce(
+        tbb::blocked_range<std::size_t>(0, a.faces.size(), 512), HUGE_VAL,
+        [&](const auto& range, double least) {
+            for (std::size_t i = range.begin(); i != range.end(); ++i) {
+                Box box;
+                for (int k = 0; k < 3; ++k) box.add(a.corner(FaceId(i), k));
+                const FloatBox own(box);
+                least = tree.nearest2([&](const FloatBox& other) { return own.distance2(other); }, least,
+                                      [&](std::uint32_t item) { return face_distance2(FaceId(i), FaceId(item)); });
+            }
+            return least;
+        },
+        [](double x, double y) { return std::min(x, y); });
+    return std::sqrt(least2);
+}
+
 NearestFace::NearestFace(const Mesh& mesh) : mesh_(mesh), tree_(face_boxes(mesh.points.raw(), mesh.faces.raw())) {}
 
 double NearestFace::distance(const Vec3& p) const {
-    return std::sqrt(tree_.nearest2(p, HUGE_VAL, [&](std::uint32_t item) {
-        const FaceId f(item);
-        return point_triangle_distance2(p, mesh_.corner(f, 0), mesh_.corner(f, 1), mesh_.corner(f, 2));
-    }));
+    return std::sqrt(tree_.nearest2([&](const FloatBox& box) { return box.distance2(p); }, HUGE_VAL,
+                                    [&](std::uint32_t item) {
+                                        const FaceId f(item);
+                                        return point_triangle_distance2(p, mesh_.corner(f, 0), mesh_.corner(f, 1),
+                                                                        mesh_.corner(f, 2));
+                                    }));
 }
 
 }  // namespace anvil

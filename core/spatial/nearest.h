@@ -7,6 +7,13 @@ namespace anvil {
 /// Squared distance between a point and a closed triangle, in doubles.
 double point_triangle_distance2(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c);
 
+/// Squared distance between two closed segments p-q and r-s, in doubles.
+double segment_distance2(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s);
+
+/// Distance in mm between two surfaces that do not cross (crossing ones may be told to be apart by up to the size of a
+/// face); infinite where one has no face. In doubles: for telling, not for deciding.
+double mesh_distance(const Mesh& a, const Mesh& b);
+
 /// Distances from points to a mesh, which must outlive it.
 class NearestFace {
   public:

@@ -547,11 +547,12 @@ TEST_CASE("text stands out from every ground in both themes") {
             {"petrol on panel", {p.petrol, p.panel}}, {"petrol on wash", {p.petrol, p.wash}},
             {"brick on panel", {p.brick, p.panel}},   {"brick on blush", {p.brick, p.blush}},
             {"brick on field", {p.brick, p.field}},   {"pine on panel", {p.pine, p.panel}},
-            {"on petrol", {p.on_accent, p.petrol}},   {"on fuchsia", {p.on_accent, p.fuchsia}},
-            {"on brick", {p.on_accent, p.brick}},     {"on x", {p.on_accent, p.axis_x}},
-            {"on y", {p.on_accent, p.axis_y}},        {"on z", {p.on_accent, p.axis_z}},
-            {"x on panel", {p.axis_x, p.panel}},      {"y on panel", {p.axis_y, p.panel}},
-            {"z on panel", {p.axis_z, p.panel}},      {"hint line", {p.strip_ink, p.strip}}};
+            {"ochre on panel", {p.ochre, p.panel}},   {"on petrol", {p.on_accent, p.petrol}},
+            {"on fuchsia", {p.on_accent, p.fuchsia}}, {"on brick", {p.on_accent, p.brick}},
+            {"on x", {p.on_accent, p.axis_x}},        {"on y", {p.on_accent, p.axis_y}},
+            {"on z", {p.on_accent, p.axis_z}},        {"x on panel", {p.axis_x, p.panel}},
+            {"y on panel", {p.axis_y, p.panel}},      {"z on panel", {p.axis_z, p.panel}},
+            {"hint line", {p.strip_ink, p.strip}}};
         for (const auto& [name, colours] : pairs) {
             INFO(name << (theme == Theme::dark ? ", dark" : ", light"));
             CHECK(contrast(colours.first, colours.second) >= 4.5);
@@ -618,4 +619,28 @@ TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exp
     w->action("gather")->trigger();
     w.settle();
     CHECK(w.volume() == Approx(2 * 64000));
+}
+
+TEST_CASE("a cutter that removes nothing says so, with its distance, where its row is and where it is set") {
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {40, 40, 40}), folder / "block.ply"));
+    REQUIRE(write_mesh(make_box({40.4, 0, 0}, {60, 40, 40}), folder / "bore.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply"), q(folder / "bore.ply")});
+    w.settle();
+    w.key(Qt::Key_D);
+    const QModelIndex row = w->job_sheet()->model()->index(1);
+    const QString note = row.data(JobSheetModel::NoteRole).toString();
+    CHECK(note == "It removes nothing: it is 0.4 mm away from the body.");
+    CHECK(row.data(Qt::ToolTipRole).toString() == note);
+    bool told = false;
+    for (QLabel* label : w->step_panel()->findChildren<QLabel*>())
+        told = told || (label->isVisible() && label->text() == note);
+    CHECK(told);
+    w->step_panel()->field(0)->setFocus();
+    w->step_panel()->field(0)->selectAll();
+    QTest::keyClicks(w->step_panel()->field(0), "-1");
+    QTest::keyClick(w->step_panel()->field(0), Qt::Key_Return);
+    w.settle();
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::NoteRole).toString().isEmpty());
 }

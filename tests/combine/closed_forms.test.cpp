@@ -232,7 +232,7 @@ TEST_CASE("an inside-out operand is turned, and that is said") {
     const Combined result = combined(Operation::difference, {a, b});
     CHECK(signed_volume(result.mesh) == Approx(56));
     REQUIRE(result.messages.size() == 1);
-    CHECK(result.messages[0] == "Operand 2 was inside out; its faces were turned.");
+    CHECK(result.messages[0] == "Operand 2: It was inside out; its faces were turned.");
 }
 
 TEST_CASE("an open operand is refused with its number, and nothing happens") {
@@ -379,4 +379,33 @@ TEST_CASE("a bundle acts as one: what its own steps make is taken away") {
     // De Morgan's law, with the base as the whole: A - (B u C) = (A - B) n (A - C).
     CHECK(volume({{Op::difference, 1, {}}, {Op::difference, 2, {}}}) ==
           volume({{Op::difference, 1, {{Op::union_of, 2, {}}}}}));
+}
+
+TEST_CASE("a step that changes nothing is told, with the reason and the distance") {
+    const Mesh a = make_box({0, 0, 0}, {4, 4, 4});
+    auto said = [&](Operation operation, const Mesh& b) {
+        const Combined result = combined_any(operation, {a, b});
+        return result.messages.empty() ? std::string() : result.messages.back();
+    };
+    using Op = Operation;
+    CHECK(said(Op::difference, make_box({4.4, 0, 0}, {5, 1, 1})) ==
+          "Operand 2: It removes nothing: it is 0.4 mm away from the body.");
+    CHECK(said(Op::difference, make_box({4, 0, 0}, {5, 1, 1})) ==
+          "Operand 2: It removes nothing: it only touches the body.");
+    CHECK(said(Op::difference, make_box({1, 1, 1}, {2, 2, 2})).empty());
+    CHECK(said(Op::union_of, make_box({1, 1, 1}, {2, 2, 2})) ==
+          "Operand 2: It adds nothing: it lies wholly inside the body.");
+    CHECK(said(Op::union_of, make_box({-1, -1, -1}, {5, 5, 5})) == "Operand 2: It swallows the whole body.");
+    CHECK(said(Op::union_of, make_box({9, 9, 9}, {10, 10, 10})).empty());
+    CHECK(said(Op::intersection, make_box({-1, -1, -1}, {5, 5, 5})) ==
+          "Operand 2: It changes nothing: the body lies wholly inside it.");
+    CHECK(said(Op::intersection, make_box({0, 0, 7}, {1, 1, 8})) ==
+          "Operand 2: It has nothing in common with the body: it is 3 mm away from the body.");
+    CHECK(said(Op::split, make_box({-1, -1, -1}, {5, 5, 5})) ==
+          "Operand 2: It cuts nothing: the body lies wholly inside it.");
+    CHECK(said(Op::scribe, make_box({0, 0, 5}, {4, 4, 6})) ==
+          "Operand 2: It has nothing in common with the body: it is 1 mm away from the body.");
+    // Edge to edge: 3-4-5.
+    CHECK(said(Op::difference, make_box({7, 8, 0}, {9, 9, 4})) ==
+          "Operand 2: It removes nothing: it is 5 mm away from the body.");
 }

@@ -357,3 +357,23 @@ TEST_CASE("a job of split, inlay and gather: pieces, volumes step by step, and t
     CHECK(back->steps[1].operation == Operation::gather);
     CHECK(back->steps[2].operation == Operation::inlay);
 }
+
+TEST_CASE("what was found out about parts stands at their rows: turned faces, steps without effect") {
+    Job job = two_boxes();
+    Mesh inside_out = make_box({1, 1, -1}, {3, 3, 9});
+    turn_over(inside_out);
+    const std::string turned_part = job.add_part("turned", std::make_shared<const Mesh>(inside_out));
+    job.add_step(Operation::difference, turned_part);
+    const std::string away = job.add_part("away", std::make_shared<const Mesh>(make_box({6, 0, 0}, {7, 1, 1})));
+    job.add_step(Operation::difference, away);
+    Evaluator evaluator;
+    Progress progress;
+    const auto result = evaluator.evaluate(job, progress);
+    REQUIRE(result);
+    CHECK(result->base_note.empty());
+    CHECK(result->steps[0].note.empty());
+    CHECK(result->steps[1].note == "It was inside out; its faces were turned.");
+    CHECK(result->steps[2].note == "It removes nothing: it is 2 mm away from the body.");
+    REQUIRE(result->combined.messages.size() == 2);
+    CHECK(result->combined.messages[1] == "step 3 (away): " + result->steps[2].note);
+}

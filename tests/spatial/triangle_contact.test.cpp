@@ -158,3 +158,29 @@ TEST_CASE("picking hits the near side, and nothing beside the body") {
     CHECK(!picker.first_hit({5, 5, 10}, {0, 0, -1}));
     CHECK(!Picker(Mesh{}).first_hit({0, 0, 0}, {1, 0, 0}));
 }
+
+TEST_CASE("distances between segments and between meshes equal those of dense sampling") {
+    CHECK(segment_distance2({0, 0, 0}, {1, 0, 0}, {0, 1, 1}, {1, 1, 1}) == Approx(2));       // side by side
+    CHECK(segment_distance2({0, 0, 0}, {2, 0, 0}, {1, -1, 3}, {1, 1, 3}) == Approx(9));      // across
+    CHECK(segment_distance2({0, 0, 0}, {1, 0, 0}, {4, 4, 0}, {5, 5, 0}) == Approx(9 + 16));  // end to end
+    CHECK(segment_distance2({0, 0, 0}, {0, 0, 0}, {3, 4, 0}, {3, 4, 0}) == Approx(25));      // points
+    for (unsigned seed = 1; seed <= 50; ++seed) {
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<double> u(-2, 2);
+        auto p = [&] { return Vec3{u(random), u(random), u(random)}; };
+        const Vec3 a = p(), b = p(), c = p(), d = p();
+        double least = 1e300;
+        for (int i = 0; i <= 200; ++i)
+            for (int j = 0; j <= 200; ++j) {
+                const Vec3 e = a + (b - a) * (i / 200.0) - (c + (d - c) * (j / 200.0));
+                least = std::min(least, dot(e, e));
+            }
+        CHECK(std::sqrt(segment_distance2(a, b, c, d)) == Approx(std::sqrt(least)).margin(0.03));
+        CHECK(segment_distance2(a, b, c, d) <= least + 1e-12);
+    }
+    // Two spheres: the distance of their centres less both radii, to within the facets.
+    CHECK(mesh_distance(make_icosphere({0, 0, 0}, 5, 5), make_icosphere({7, 8, 9}, 3, 4)) ==
+          Approx(std::sqrt(194.0) - 8).margin(0.02));
+    CHECK(mesh_distance(make_box({0, 0, 0}, {1, 1, 1}), make_box({2, 2, 2}, {3, 3, 3})) == Approx(std::sqrt(3.0)));
+    CHECK(mesh_distance(make_box({0, 0, 0}, {1, 1, 1}), Mesh{}) == HUGE_VAL);
+}
