@@ -89,6 +89,12 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     QTimer::singleShot(0, this, &Window::offer_recovery);
 }
 
+Window::~Window() {
+    // A field that loses its focus commits what was typed, so the panels must be gone before the controller is.
+    hide();
+    delete takeCentralWidget();
+}
+
 QAction* Window::add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
                             const QString& tip, std::function<void()> run) {
     auto* a = new QAction(icon_name.isEmpty() ? QIcon() : icon(icon_name), text, this);

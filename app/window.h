@@ -24,6 +24,7 @@ class Window : public QMainWindow {
     Q_OBJECT
   public:
     explicit Window(QWidget* parent = nullptr);
+    ~Window() override;
 
     /// Jobs are opened in place of the present one, meshes are brought in beside what is there. What cannot be read is
     /// said in the hint line, and the job stays as it was.
