@@ -1,5 +1,7 @@
 #include "core/combine/combine.h"
 
+#include <tbb/parallel_for.h>
+
 #include <chrono>
 
 #include "core/combine/diagnose.h"
@@ -83,25 +85,35 @@ std::size_t count_unbalanced_edges(const Mesh& mesh) {
 
 Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progress& progress) {
     if (operands.empty()) return Error{ErrorCode::too_few_operands, "there is nothing to combine", ""};
-    std::vector<Mesh> own(operands.size());
+    struct Ready {
+        Mesh mesh;
+        std::size_t open = 0;
+        bool turned = false;
+    };
+    std::vector<Ready> own(operands.size());
+    tbb::parallel_for(std::size_t{0}, operands.size(), [&](std::size_t i) {
+        if (progress.cancelled()) return;
+        Ready& ready = own[i];
+        ready.mesh = welded(*operands[i]);
+        ready.open = count_unbalanced_edges(ready.mesh);
+        ready.turned = ready.open == 0 && signed_volume(ready.mesh) < 0;
+        if (ready.turned) turn_over(ready.mesh);
+    });
+    if (progress.cancelled()) return cancelled_error();
     std::vector<const Mesh*> ready;
     std::vector<OperandNote> notes;
     for (std::size_t i = 0; i < operands.size(); ++i) {
-        own[i] = welded(*operands[i]);
         const std::string name = "operand " + std::to_string(i + 1);
         const int number = static_cast<int>(i);
-        if (own[i].empty()) return Error{ErrorCode::open_operand, "it has no faces", name, number};
-        if (const std::size_t open = count_unbalanced_edges(own[i]))
+        if (own[i].mesh.empty()) return Error{ErrorCode::open_operand, "it has no faces", name, number};
+        if (const std::size_t open = own[i].open)
             return Error{ErrorCode::open_operand,
                          "it is not closed: " + std::to_string(open) + (open == 1 ? " edge is" : " edges are") +
                              " open or run twice the same way; inspect shows where",
                          name, number};
-        if (signed_volume(own[i]) < 0) {
-            turn_over(own[i]);
+        if (own[i].turned)
             notes.push_back({static_cast<std::uint32_t>(i), "It was inside out; its faces were turned."});
-        }
-        ready.push_back(&own[i]);
-        if (progress.cancelled()) return cancelled_error();
+        ready.push_back(&own[i].mesh);
     }
     auto arrangement = arrange(ready, progress);
     if (!arrangement) return arrangement.error();

@@ -22,12 +22,19 @@ EdgeTable::EdgeTable(std::span<const Triangle> faces, std::size_t vertices) : fa
     for (std::uint32_t h = 0; h < halves; ++h)
         if (auto [low, high] = ends(h); low != high) entries[next[low.value()]++] = {high, h};
 
+    constexpr long few = 24;
     uses_.resize(entries.size());
     edge_of_.resize(halves);
     edges_.reserve(entries.size() / 2);
     for (std::size_t v = 0; v < vertices; ++v) {
-        std::sort(entries.begin() + start[v], entries.begin() + start[v + 1],
-                  [](const Entry& a, const Entry& b) { return a.high != b.high ? a.high < b.high : a.half < b.half; });
+        const auto from = entries.begin() + start[v], to = entries.begin() + start[v + 1];
+        auto less = [](const Entry& a, const Entry& b) { return a.high != b.high ? a.high < b.high : a.half < b.half; };
+        if (to - from > few) {
+            std::sort(from, to, less);
+        } else {  // by insertion: a handful is sorted before a general sort has started
+            for (auto i = from; i != to; ++i)
+                for (auto j = i; j != from && less(*j, *(j - 1)); --j) std::iter_swap(j, j - 1);
+        }
         for (std::uint32_t i = start[v]; i < start[v + 1]; ++i) {
             if (i == start[v] || entries[i].high != entries[i - 1].high)
                 edges_.push_back({VertexId(v), entries[i].high, i, 0});
