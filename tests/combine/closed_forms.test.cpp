@@ -409,3 +409,55 @@ TEST_CASE("a step that changes nothing is told, with the reason and the distance
     CHECK(said(Op::difference, make_box({7, 8, 0}, {9, 9, 4})) ==
           "Operand 2: It removes nothing: it is 5 mm away from the body.");
 }
+
+TEST_CASE("the laws of sets hold as volumes over random operand lists") {
+    for (unsigned seed = 1; seed <= 6; ++seed) {
+        INFO("seed " << seed);
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<double> u(-2, 2);
+        auto body = [&]() -> Mesh {
+            const Vec3 at{u(random), u(random), u(random)};
+            switch (random() % 3) {
+                case 0: return make_box(at - Vec3{2, 1, 1}, at + Vec3{1, 2, 2});
+                case 1: return make_icosphere(at, 2, 2);
+                default: return moved(make_frustum(1.5, 1, -3, 3, 12), at);
+            }
+        };
+        const std::vector<Mesh> operands{make_box({-9, -9, -9}, {9, 9, 9}), body(), body(), body()};
+        std::vector<const Mesh*> pointers;
+        for (const Mesh& m : operands) pointers.push_back(&m);
+        Progress progress;
+        const auto prepared = prepare(pointers, progress);
+        REQUIRE(prepared);
+        // Everything within the base, which holds all: a list of steps as a bundle.
+        using Op = Operation;
+        using Steps = std::vector<CombineStep>;
+        auto volume = [&](std::uint32_t first, const Steps& steps) {
+            const auto result = combine(*prepared, Steps{{Op::intersection, first, steps}}, progress);
+            REQUIRE(result);
+            CHECK(findings_text(inspected(result->mesh)) == "none");
+            return signed_volume(result->mesh);
+        };
+        const CombineStep or2{Op::union_of, 2, {}}, or3{Op::union_of, 3, {}}, and2{Op::intersection, 2, {}},
+            and3{Op::intersection, 3, {}}, less2{Op::difference, 2, {}}, less3{Op::difference, 3, {}};
+        // Idempotence: A u A = A n A = A.
+        const double a = volume(1, {});
+        CHECK(volume(1, {{Op::union_of, 1, {}}}) == a);
+        CHECK(volume(1, {{Op::intersection, 1, {}}}) == a);
+        // Associativity: (A u B) u C = A u (B u C), and for intersections.
+        CHECK(volume(1, {or2, or3}) == volume(1, {{Op::union_of, 2, {or3}}}));
+        CHECK(volume(1, {and2, and3}) == volume(1, {{Op::intersection, 2, {and3}}}));
+        // Commutativity, and absorption: A u (A n B) = A.
+        CHECK(volume(1, {or2}) == Approx(volume(2, {{Op::union_of, 1, {}}})));
+        CHECK(volume(1, {{Op::union_of, 1, {and2}}}) == a);
+        // Distributivity: A n (B u C) = (A n B) u (A n C).
+        CHECK(volume(1, {{Op::intersection, 2, {or3}}}) == Approx(volume(1, {and2, {Op::union_of, 1, {and3}}})));
+        // De Morgan: A less (B u C) = (A less B) n (A less C), A less (B n C) = (A less B) u (A less C).
+        CHECK(volume(1, {{Op::difference, 2, {or3}}}) == volume(1, {less2, less3}));
+        CHECK(volume(1, {{Op::difference, 2, {and3}}}) == Approx(volume(1, {less2, {Op::union_of, 1, {less3}}})));
+        // Inclusion and exclusion for three.
+        const double b = volume(2, {}), c = volume(3, {});
+        CHECK(volume(1, {or2, or3}) ==
+              Approx(a + b + c - volume(1, {and2}) - volume(1, {and3}) - volume(2, {and3}) + volume(1, {and2, and3})));
+    }
+}

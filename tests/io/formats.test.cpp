@@ -281,3 +281,29 @@ TEST_CASE("a failed write leaves the old file and nothing beside it") {
     CHECK(failed.error().code == ErrorCode::cannot_write);
     CHECK(std::distance(std::filesystem::directory_iterator(folder.path()), {}) == 1);
 }
+
+TEST_CASE("real meshes survive every format: doubles to the bit, STL to single precision") {
+    std::size_t done = 0;
+    for (const auto& file : real_meshes()) {
+        const auto mesh = read_mesh(file);
+        if (!mesh || mesh->faces.size() > 20000) continue;  // some files hold other things than triangle meshes
+        INFO(file.filename().string());
+        for (const MeshFormat format : {MeshFormat::ply, MeshFormat::off, MeshFormat::obj}) {
+            const auto back = parse_mesh(format_mesh(*mesh, format), format);
+            REQUIRE(back);
+            CHECK(*back == *mesh);
+        }
+        const auto stl = parse_mesh(format_mesh(*mesh, MeshFormat::stl), MeshFormat::stl);
+        REQUIRE(stl);
+        REQUIRE(stl->faces.size() == mesh->faces.size());
+        bool near = true;
+        for (FaceId f : ids<FaceId>(mesh->faces.size()))
+            for (int k = 0; k < 3; ++k)
+                for (int axis = 0; axis < 3; ++axis)
+                    near = near &&
+                           stl->corner(f, k)[axis] == static_cast<double>(static_cast<float>(mesh->corner(f, k)[axis]));
+        CHECK(near);
+        ++done;
+    }
+    CHECK(done > 50);
+}

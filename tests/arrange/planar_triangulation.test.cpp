@@ -1,0 +1,169 @@
+#include "core/arrange/planar_triangulation.h"
+
+#include <deque>
+
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+constexpr int axis = 2;  // seen along z: u is x, v is y
+
+double area2(const PlanarTriangulation& t, const PlanarTriangulation::Face& f) {
+    const Vec3 &a = t.point(f.v[0]).approx, &b = t.point(f.v[1]).approx, &c = t.point(f.v[2]).approx;
+    return cross(b - a, c - a).z;
+}
+
+/// Every face counter-clockwise, neighbours of each other, and together as large as the first triangle.
+void check_sound(const PlanarTriangulation& t, double whole_area2) {
+    double sum = 0;
+    bool linked = true;
+    for (std::size_t f = 0; f < t.faces().size(); ++f) {
+        const auto& face = t.faces()[f];
+        CHECK(area2(t, face) > 0);
+        sum += area2(t, face);
+        for (int i = 0; i < 3; ++i) {
+            if (face.n[i] < 0) continue;
+            const auto& other = t.faces()[static_cast<std::size_t>(face.n[i])];
+            int back = 0;
+            for (int k = 0; k < 3; ++k)
+                if (other.n[k] == static_cast<int>(f)) {
+                    ++back;
+                    // The common edge, from both sides.
+                    linked = linked && other.v[(k + 1) % 3] == face.v[(i + 2) % 3] &&
+                             other.v[(k + 2) % 3] == face.v[(i + 1) % 3] && other.c[k] == face.c[i];
+                }
+            linked = linked && back == 1;
+        }
+    }
+    CHECK(linked);
+    CHECK(sum == Approx(whole_area2));
+}
+
+/// Length of all edges that are a part of a line, each counted once.
+double length_on(const PlanarTriangulation& t, int line) {
+    double length = 0;
+    for (std::size_t f = 0; f < t.faces().size(); ++f)
+        for (int i = 0; i < 3; ++i) {
+            const auto& face = t.faces()[f];
+            if (face.c[i] < 0 || t.constraint(face.c[i]).line != line || face.n[i] > static_cast<int>(f)) continue;
+            length += norm(t.point(face.v[(i + 1) % 3]).approx - t.point(face.v[(i + 2) % 3]).approx);
+        }
+    return length;
+}
+
+PlanarTriangulation::Cross no_crossing() {
+    return [](int, int) -> PointView {
+        FAIL("nothing crosses here");
+        return {};
+    };
+}
+PlanarTriangulation large(PlanarTriangulation::Cross cross = no_crossing()) {
+    return {axis, false, {{0, 0, 0}}, {{100, 0, 0}}, {{0, 100, 0}}, std::move(cross)};
+}
+
+}  // namespace
+
+TEST_CASE("points inside, on an edge, on a corner and twice") {
+    PlanarTriangulation t = large();
+    CHECK(t.insert({{10, 10, 0}}) == 3);
+    CHECK(t.faces().size() == 3);
+    CHECK(t.insert({{50, 0, 0}}) == 4);  // on the outer edge: one face becomes two
+    CHECK(t.faces().size() == 4);
+    CHECK(t.insert({{30, 5, 0}}) == 5);  // on the edge between 3 and 4: two faces become four
+    CHECK(t.faces().size() == 6);
+    CHECK(t.insert({{10, 10, 0}}) == 3);
+    CHECK(t.insert({{100, 0, 0}}) == 1);
+    CHECK(t.point_count() == 6);
+    check_sound(t, 10000);
+}
+
+TEST_CASE("a clockwise first triangle is triangulated as seen from its other side") {
+    PlanarTriangulation t(axis, true, {{0, 0, 0}}, {{0, 100, 0}}, {{100, 0, 0}}, no_crossing());
+    t.insert({{10, 10, 0}});
+    t.insert({{20, 30, 0}});
+    for (const auto& face : t.faces()) CHECK(area2(t, face) < 0);
+    CHECK(t.faces().size() == 5);
+}
+
+TEST_CASE("after improving, no circle around a face holds a point of its neighbour") {
+    for (unsigned seed = 1; seed <= 5; ++seed) {
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<double> u(1, 48);
+        PlanarTriangulation t = large();
+        for (int k = 0; k < 120; ++k) t.insert({{u(random), u(random), 0}});
+        // Each point inside adds two faces (Euler's formula).
+        CHECK(t.faces().size() == 2 * 120 + 1);
+        t.improve();
+        check_sound(t, 10000);
+        int wrong = 0;
+        for (const auto& face : t.faces())
+            for (int i = 0; i < 3; ++i) {
+                if (face.n[i] < 0) continue;
+                const auto& other = t.faces()[static_cast<std::size_t>(face.n[i])];
+                int apex = -1;
+                for (int v : other.v)
+                    if (v != face.v[0] && v != face.v[1] && v != face.v[2]) apex = v;
+                // The in-circle determinant, in doubles: points are in general position.
+                const Vec3 d = t.point(apex).approx;
+                double m[3][3];
+                for (int k = 0; k < 3; ++k) {
+                    const Vec3 p = t.point(face.v[k]).approx - d;
+                    m[k][0] = p.x, m[k][1] = p.y, m[k][2] = p.x * p.x + p.y * p.y;
+                }
+                const double in = m[0][0] * (m[1][1] * m[2][2] - m[1][2] * m[2][1]) -
+                                  m[0][1] * (m[1][0] * m[2][2] - m[1][2] * m[2][0]) +
+                                  m[0][2] * (m[1][0] * m[2][1] - m[1][1] * m[2][0]);
+                wrong += in > 1e-6;
+            }
+        CHECK(wrong == 0);
+    }
+}
+
+TEST_CASE("a segment becomes a chain of edges, through whatever points lie on it, and survives improving") {
+    std::mt19937 random(3);
+    std::uniform_real_distribution<double> u(1, 48);
+    PlanarTriangulation t = large();
+    for (int k = 0; k < 60; ++k) t.insert({{u(random), u(random), 0}});
+    const int a = t.insert({{2, 2, 0}}), b = t.insert({{42, 42, 0}});
+    t.insert({{12, 12, 0}});
+    t.insert({{32, 32, 0}});
+    t.constrain(a, b, 7, 1);
+    check_sound(t, 10000);
+    CHECK(length_on(t, 7) == Approx(40 * std::sqrt(2.0)));
+    t.improve();
+    CHECK(length_on(t, 7) == Approx(40 * std::sqrt(2.0)));
+    // The same segment for another boundary: the edges carry both marks.
+    t.constrain(b, a, 7, 2);
+    bool both = true;
+    for (const auto& face : t.faces())
+        for (int c : face.c)
+            if (c >= 0 && t.constraint(c).line == 7) {
+                auto marks = t.constraint(c).marks;
+                std::sort(marks.begin(), marks.end());
+                both = both && marks == std::vector<int>{1, 2};
+            }
+    CHECK(both);
+}
+
+TEST_CASE("segments that cross get the exact point where they do, and both go on through it") {
+    std::deque<HomogeneousPoint> made;
+    const std::pair<Vec3, Vec3> lines[] = {
+        {{1, 2, 0}, {40, 31, 0}}, {{1, 30, 0}, {40, 3, 0}}, {{20, 1, 0}, {21, 45, 0}}};
+    int crossings = 0;
+    PlanarTriangulation t = large([&](int x, int y) {
+        ++crossings;
+        made.push_back(line_line_point(lines[x].first, lines[x].second, lines[y].first, lines[y].second, axis));
+        return PointView{rounded(made.back()), &made.back()};
+    });
+    for (int k = 0; k < 3; ++k) {
+        const int a = t.insert({lines[k].first}), b = t.insert({lines[k].second});
+        t.constrain(a, b, k, -1);
+    }
+    t.improve();
+    CHECK(crossings == 3);
+    check_sound(t, 10000);
+    for (int k = 0; k < 3; ++k) CHECK(length_on(t, k) == Approx(norm(lines[k].second - lines[k].first)));
+}

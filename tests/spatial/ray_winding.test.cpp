@@ -1,0 +1,66 @@
+#include "core/spatial/ray_winding.h"
+
+#include <numbers>
+
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+/// Solid angle over 4 pi. Formula: A. van Oosterom, J. Strackee, "The Solid Angle of a Plane Triangle" (1983).
+double winding_number(const Mesh& mesh, const Vec3& p) {
+    double sum = 0;
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const Vec3 a = mesh.corner(f, 0) - p, b = mesh.corner(f, 1) - p, c = mesh.corner(f, 2) - p;
+        const double la = norm(a), lb = norm(b), lc = norm(c);
+        sum += 2 * std::atan2(dot(a, cross(b, c)), la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb);
+    }
+    return sum / (4 * std::numbers::pi);
+}
+
+/// From beside every face, the rays' count equals the solid angle there.
+void check_against_solid_angles(const Mesh& mesh) {
+    const auto& points = mesh.points.raw();
+    const auto& faces = mesh.faces.raw();
+    const BoxTree tree(face_boxes(points, faces));
+    const RayWinding rays(points, faces, tree);
+    std::size_t wrong = 0;
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        int winding = 0;
+        const bool front =
+            rays.beside_face({PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
+                             mesh.faces[f], [&](std::uint32_t, int sign) { winding += sign; });
+        const Vec3 normal =
+            normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
+        const Vec3 start = face_middle(mesh, f) + normal * (front ? 1e-6 : -1e-6);
+        wrong += std::fabs(winding_number(mesh, start) - winding) > 0.01;
+    }
+    CHECK(wrong == 0);
+}
+
+}  // namespace
+
+TEST_CASE("rays tell a box's outside from its inside, through corners and edges too") {
+    // Along an axis each ray from a face of a box meets the diagonals and edges of others: every tie there is.
+    check_against_solid_angles(make_box({0, 0, 0}, {2, 2, 2}));
+    Mesh row = make_box({0, 0, 0}, {2, 2, 2});
+    for (int k = 1; k < 4; ++k) append(row, make_box({3.0 * k, 0, 0}, {3.0 * k + 2, 2, 2}));
+    check_against_solid_angles(row);
+}
+
+TEST_CASE("rays count how often a place is wound round: nested, doubled, inside out") {
+    Mesh nested = make_box({0, 0, 0}, {8, 8, 8});
+    append(nested, make_box({1, 1, 1}, {7, 7, 7}));
+    append(nested, make_box({2, 2, 2}, {6, 6, 6}));
+    check_against_solid_angles(nested);
+    Mesh hollow = make_icosphere({0, 0, 0}, 5, 2), inner = make_icosphere({0.1, 0.2, 0.3}, 3, 2);
+    turn_over(inner);
+    append(hollow, inner);
+    check_against_solid_angles(hollow);
+    check_against_solid_angles(make_torus(5, 2, 16, 10));
+    Mesh inside_out = make_icosphere({0, 0, 0}, 2, 1);
+    turn_over(inside_out);
+    check_against_solid_angles(inside_out);
+}
