@@ -41,6 +41,7 @@ double segment_distance2(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3
 }
 
 double mesh_distance(const Mesh& a, const Mesh& b) {
+    if (a.faces.size() < b.faces.size()) return mesh_distance(b, a);  // the tree is built over the smaller one
     const BoxTree tree(face_boxes(b.points.raw(), b.faces.raw()));
     auto face_distance2 = [&](FaceId f, FaceId g) {
         double least = HUGE_VAL;
