@@ -144,7 +144,7 @@ void JobController::start() {
         std::vector<Inspection> pieces;
         const Combined& combined = outcome->evaluation->combined;
         for (std::size_t k = 0; k < combined.pieces(); ++k) {
-            auto inspection = inspect(combined.pieces() == 1 ? mesh : combined.piece(k), *progress);
+            auto inspection = inspect(combined.piece(k), *progress);
             if (!inspection) break;
             pieces.push_back(std::move(*inspection));
         }

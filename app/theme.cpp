@@ -18,27 +18,14 @@ namespace {
 
 Theme in_force = Theme::light;
 
-constexpr std::pair<const char*, QColor Palette::*> names[] = {{"paper", &Palette::paper},
-                                                               {"panel", &Palette::panel},
-                                                               {"field", &Palette::field},
-                                                               {"rule", &Palette::rule},
-                                                               {"edge", &Palette::edge},
-                                                               {"ink", &Palette::ink},
-                                                               {"muted", &Palette::muted},
-                                                               {"faded", &Palette::faded},
-                                                               {"petrol", &Palette::petrol},
-                                                               {"wash", &Palette::wash},
-                                                               {"hover", &Palette::hover},
-                                                               {"brick", &Palette::brick},
-                                                               {"ochre", &Palette::ochre},
-                                                               {"on-accent", &Palette::on_accent},
-                                                               {"strip", &Palette::strip},
-                                                               {"strip-ink", &Palette::strip_ink},
-                                                               {"strip-edge", &Palette::strip_edge},
-                                                               {"ask", &Palette::ask},
-                                                               {"axis-x", &Palette::axis_x},
-                                                               {"axis-y", &Palette::axis_y},
-                                                               {"axis-z", &Palette::axis_z}};
+constexpr std::pair<const char*, QColor Palette::*> names[] = {
+    {"paper", &Palette::paper},         {"panel", &Palette::panel},           {"field", &Palette::field},
+    {"rule", &Palette::rule},           {"outline", &Palette::outline},       {"ink", &Palette::ink},
+    {"muted", &Palette::muted},         {"faded", &Palette::faded},           {"petrol", &Palette::petrol},
+    {"wash", &Palette::wash},           {"hover", &Palette::hover},           {"brick", &Palette::brick},
+    {"ochre", &Palette::ochre},         {"on-accent", &Palette::on_accent},   {"strip", &Palette::strip},
+    {"strip-ink", &Palette::strip_ink}, {"strip-edge", &Palette::strip_edge}, {"ask", &Palette::ask},
+    {"axis-x", &Palette::axis_x},       {"axis-y", &Palette::axis_y},         {"axis-z", &Palette::axis_z}};
 
 /// The colours in which the icons are drawn, and what they stand for.
 constexpr std::pair<const char*, QColor Palette::*> icon_colours[] = {
@@ -100,7 +87,7 @@ QSettings settings() {
 Palette light_palette() {
     Palette p;
     p.paper = "#F5F2EB", p.panel = "#FBFAF6", p.field = "#FFFFFF";
-    p.rule = "#D9D3C5", p.edge = "#BDB6A5";
+    p.rule = "#D9D3C5", p.outline = "#BDB6A5";
     p.ink = "#20303B", p.muted = "#57636A", p.faded = "#8D9498";
     p.petrol = "#0E6B73", p.wash = "#DDE8E6", p.hover = "#EBE7DC";
     p.fuchsia = "#A8326F", p.blush = "#F3DDE8";
@@ -118,7 +105,7 @@ Palette light_palette() {
 Palette dark_palette() {
     Palette p;
     p.paper = "#1D2327", p.panel = "#242B30", p.field = "#171C1F";
-    p.rule = "#3A454C", p.edge = "#5A6870";
+    p.rule = "#3A454C", p.outline = "#5A6870";
     p.ink = "#E9E5DB", p.muted = "#A9B3B8", p.faded = "#6E7A81";
     p.petrol = "#5CBAC0", p.wash = "#27434A", p.hover = "#303A40";
     p.fuchsia = "#E88ABC", p.blush = "#4A2A3A";

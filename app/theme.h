@@ -14,7 +14,7 @@ enum class Theme { light, dark };
 /// that they stand on (WCAG AA; checked in tests/app).
 struct Palette {
     QColor paper, panel, field;           // grounds: the bench, panels, where one types
-    QColor rule, edge;                    // ruled lines, outlines of buttons
+    QColor rule, outline;                 // ruled lines, outlines of buttons
     QColor ink, muted, faded;             // text; second text; what cannot be used now
     QColor petrol, wash, hover;           // accent; ground of what is chosen; of what the pointer is on
     QColor fuchsia, blush;                // what is chosen in the view; its ground

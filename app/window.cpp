@@ -66,11 +66,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(unit_strip_, &UnitStrip::hint, hint_line_, &HintLine::show_hint);
     connect(step_panel_, &StepPanel::hint, hint_line_, &HintLine::show_hint);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
-    connect(viewport_, &Viewport::key_command, this, [this](const QString& name) {
-        const std::map<QString, QString> aliases = {{"on-off", "switch"}};
-        const auto at = aliases.find(name);
-        action(at == aliases.end() ? name : at->second)->trigger();
-    });
+    connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
     connect(ledger_, &Ledger::pins_changed, this, [this] { viewport_->set_pins(ledger_->pins()); });
     connect(ledger_, &Ledger::place_chosen, viewport_, &Viewport::frame_place);
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
@@ -117,7 +113,7 @@ void Window::make_actions() {
     auto* others = new QMenu(this);
     for (const Operation operation : all_operations) {
         const OperationWords words = words_of(operation);
-        const QString name = QString::fromUtf8(word(operation).data());
+        const QString name = word_of(operation);
         QAction* a = add_action(name, words.name.at(0).toUpper() + words.name.mid(1), name, {},
                                 tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()),
                                 [this, operation] { apply_operation(operation); });
@@ -261,8 +257,7 @@ void Window::refresh_actions() {
     const Job& job = controller_.job();
     empty_bench_->setVisible(job.parts.empty());
     const bool any = !job.parts.empty(), operand = !chosen_.empty() && job.find_part(chosen_) && chosen_ != job.base;
-    for (const Operation operation : all_operations)
-        actions_[QString::fromUtf8(word(operation).data())]->setEnabled(operand);
+    for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
     actions_["more"]->setEnabled(operand);
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
     actions_["switch"]->setEnabled(step);
@@ -431,7 +426,7 @@ bool Window::export_to(const QString& file) {
             pieces == 1
                 ? file
                 : QString("%1/%2-%3.%4").arg(info.path(), info.completeBaseName()).arg(k + 1).arg(info.suffix());
-        if (auto written = write_mesh(pieces == 1 ? combined.mesh : combined.piece(k), name.toStdString()); !written) {
+        if (auto written = write_mesh(combined.piece(k), name.toStdString()); !written) {
             fail(written.error());
             return false;
         }

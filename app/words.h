@@ -42,6 +42,9 @@ inline OperationWords words_of(Operation operation) {
     return {};
 }
 
+/// The operation's fixed word, by which its action and its drawing are named.
+inline QString word_of(Operation operation) { return QString::fromUtf8(word(operation).data()); }
+
 /// A name that the user gave, within a sentence.
 inline QString quoted(const std::string& name) {
     return QString::fromUtf8("\xE2\x80\x9C%1\xE2\x80\x9D").arg(QString::fromStdString(name));

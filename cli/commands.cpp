@@ -57,18 +57,20 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     if (!inspection) return fail(inspection.error());
     bool ready = inspection->print_ready;
     Json pieces = Json::array();
+    std::vector<Mesh> parts;
     if (combined.pieces() > 1 || numbered) {
-        if (numbered) ready = true;
+        bool each_ready = true;
         for (std::size_t k = 0; k < combined.pieces(); ++k) {
-            auto one = inspect_written(combined.piece(k), where, progress);
+            parts.push_back(combined.piece(k));
+            auto one = combined.pieces() == 1 ? inspection : inspect_written(parts.back(), where, progress);
             if (!one) return fail(one.error());
-            if (numbered) ready = ready && one->print_ready;
+            each_ready = each_ready && one->print_ready;
             pieces.push_back(facts(*one, numbered ? piece_file(output, k + 1) : output));
         }
+        if (numbered) ready = each_ready;
     }
-    for (std::size_t k = 0; numbered && k < combined.pieces(); ++k)
-        if (auto written = write_mesh(combined.piece(k), piece_file(output, k + 1)); !written)
-            return fail(written.error());
+    for (std::size_t k = 0; numbered && k < parts.size(); ++k)
+        if (auto written = write_mesh(parts[k], piece_file(output, k + 1)); !written) return fail(written.error());
     if (!output.empty() && !numbered)
         if (auto written = write_mesh(combined.mesh, output); !written) return fail(written.error());
     print_messages(combined.messages);

@@ -166,9 +166,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case Qt::EditRole: return part ? QString::fromStdString(part->name) : QString();
         case KindRole: return step ? Kind::step_row : index.row() == 0 ? Kind::base_row : Kind::idle_row;
         case OperationRole:
-            return step               ? QString::fromUtf8(word(step->operation).data())
-                   : index.row() == 0 ? QString("base")
-                                      : QString("idle");
+            return step ? word_of(step->operation) : index.row() == 0 ? QString("base") : QString("idle");
         case OnRole: return !step || step->on;
         case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();
         case FaultRole: return faulty;

@@ -60,7 +60,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         button->setProperty("choice", true);
         button->setCheckable(true);
         button->setText(words.name);
-        button->setIcon(icon(QString::fromUtf8(word(operations[k]).data())));
+        button->setIcon(icon(word_of(operations[k])));
         button->setIconSize({18, 18});
         button->setToolButtonStyle(k < 3 ? Qt::ToolButtonTextUnderIcon : Qt::ToolButtonTextBesideIcon);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -129,16 +129,11 @@ void StepPanel::reload() {
     const Part* part = job.find_part(part_);
     body_->setVisible(part != nullptr);
     title_->setVisible(part != nullptr);
-    if (!part) {
-        note_->setText(job.parts.empty() ? QString()
-                                         : tr("Choose a row, or click a part in the view, to set it here."));
-        note_->show();
-        return;
-    }
+    reload_note();
+    if (!part) return;
     const int step = step_index();
     const bool is_base = job.base == part_;
     title_->setText(QString::fromStdString(part->name));
-    reload_note();
     for (std::size_t k = 0; k < std::size(operations); ++k) {
         operations_[k]->setEnabled(!is_base);
         operations_[k]->setChecked(step >= 0 && job.steps[static_cast<std::size_t>(step)].operation == operations[k]);
@@ -155,15 +150,17 @@ void StepPanel::reload() {
     base_->setEnabled(!is_base);
 }
 
-/// What the last evaluation had to say about the part, or else what it is.
+/// What the last evaluation had to say about the part, or else what it is, or how to choose one.
 void StepPanel::reload_note() {
     const Job& job = controller_.job();
-    if (!job.find_part(part_)) return;
+    const Part* part = job.find_part(part_);
     const int step = step_index();
-    const bool is_base = job.base == part_;
-    QString note = is_base    ? tr("The base: the steps act on it, from the top down.")
-                   : step < 0 ? tr("It waits on the bench. Choose what it shall do to the base.")
-                              : QString();
+    const bool is_base = part && job.base == part_;
+    QString note = job.parts.empty() ? QString()
+                   : !part           ? tr("Choose a row, or click a part in the view, to set it here.")
+                   : is_base         ? tr("The base: the steps act on it, from the top down.")
+                   : step < 0        ? tr("It waits on the bench. Choose what it shall do to the base.")
+                                     : QString();
     std::string said;
     if (const auto outcome = controller_.outcome(); outcome && outcome->evaluation) {
         if (is_base) said = outcome->evaluation->base_note;

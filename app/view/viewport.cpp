@@ -401,11 +401,11 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
     if (event->modifiers() & ~Qt::KeypadModifier) return QWidget::keyPressEvent(event);
     for (const Operation operation : all_operations)
         if (words_of(operation).key == event->key()) {
-            Q_EMIT key_command(QString::fromUtf8(word(operation).data()));
+            Q_EMIT key_command(word_of(operation));
             return;
         }
     static const std::map<int, const char*> commands = {
-        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "on-off"}};
+        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "switch"}};
     const auto at = commands.find(event->key());
     if (at == commands.end()) return QWidget::keyPressEvent(event);
     Q_EMIT key_command(at->second);

@@ -52,6 +52,7 @@ Result<Combined> combine_timed(const PreparedArrangement& prepared, std::span<co
 }  // namespace
 
 Mesh Combined::piece(std::size_t k) const {
+    if (pieces() == 1) return mesh;
     Mesh part;
     part.points = mesh.points;
     for (std::size_t f = piece_start[k]; f < piece_start[k + 1]; ++f) part.faces.push_back(mesh.faces[FaceId(f)]);

@@ -21,7 +21,7 @@ struct Combined {
     double seconds = 0;
 
     std::size_t pieces() const { return piece_start.size() - 1; }
-    /// One piece by itself; k counts from 0.
+    /// One piece by itself; k counts from 0. The only piece is the whole mesh.
     Mesh piece(std::size_t k) const;
     /// Adds the faces of a mesh, as they are, as a piece of its own.
     void add_piece(const Mesh& part, std::span<const FaceSource> part_source);

@@ -3,9 +3,9 @@
 #include <gmpxx.h>
 
 #include <algorithm>
-#include <numbers>
 
 #include "core/mesh/measures.h"
+#include "tests/support/support.h"
 
 namespace anvil::test {
 namespace {
@@ -85,19 +85,6 @@ bool meet_badly(const Tri& f, const Tri& g, const Triangle& fv, const Triangle& 
         return dot(cross(along, f[own[0]] - a), cross(along, g[other] - a)) > 0;
     }
     return false;
-}
-
-/// The solid angle of a mesh seen from a point, over 4 pi: its winding number there. Formula: A. van Oosterom,
-/// J. Strackee, "The Solid Angle of a Plane Triangle", IEEE Trans. Biomed. Eng. 30 (1983).
-double winding_number(const Mesh& mesh, const Vec3& p) {
-    double sum = 0;
-    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
-        const Vec3 a = mesh.corner(f, 0) - p, b = mesh.corner(f, 1) - p, c = mesh.corner(f, 2) - p;
-        const double la = norm(a), lb = norm(b), lc = norm(c);
-        const double denominator = la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb;
-        sum += 2 * std::atan2(dot(a, cross(b, c)), denominator);
-    }
-    return sum / (4 * std::numbers::pi);
 }
 
 }  // namespace

@@ -1,24 +1,11 @@
 #include "core/spatial/ray_winding.h"
 
-#include <numbers>
-
 #include "tests/support/support.h"
 
 using namespace anvil;
 using namespace anvil::test;
 
 namespace {
-
-/// Solid angle over 4 pi. Formula: A. van Oosterom, J. Strackee, "The Solid Angle of a Plane Triangle" (1983).
-double winding_number(const Mesh& mesh, const Vec3& p) {
-    double sum = 0;
-    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
-        const Vec3 a = mesh.corner(f, 0) - p, b = mesh.corner(f, 1) - p, c = mesh.corner(f, 2) - p;
-        const double la = norm(a), lb = norm(b), lc = norm(c);
-        sum += 2 * std::atan2(dot(a, cross(b, c)), la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb);
-    }
-    return sum / (4 * std::numbers::pi);
-}
 
 /// From beside every face, the rays' count equals the solid angle there.
 void check_against_solid_angles(const Mesh& mesh) {

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <fstream>
+#include <numbers>
 #include <sstream>
 
 namespace anvil::test {
@@ -48,6 +49,17 @@ Combined combined_touching(Operation operation, const std::vector<Mesh>& operand
           FindingKind::degenerate_faces, FindingKind::duplicate_faces, FindingKind::zero_length_edges})
         CHECK(inspection.count(kind) == 0);
     return result;
+}
+
+double winding_number(const Mesh& mesh, const Vec3& p) {
+    double sum = 0;
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const Vec3 a = mesh.corner(f, 0) - p, b = mesh.corner(f, 1) - p, c = mesh.corner(f, 2) - p;
+        const double la = norm(a), lb = norm(b), lc = norm(c);
+        const double denominator = la * lb * lc + dot(a, b) * lc + dot(b, c) * la + dot(c, a) * lb;
+        sum += 2 * std::atan2(dot(a, cross(b, c)), denominator);
+    }
+    return sum / (4 * std::numbers::pi);
 }
 
 Mesh moved(Mesh mesh, const Vec3& by) { return transformed(std::move(mesh), translation(by)); }

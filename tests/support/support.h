@@ -22,6 +22,10 @@ Combined combined(Operation operation, const std::vector<Mesh>& operands);
 /// The same for results that may touch themselves along edges or in points: closed and free of crossings.
 Combined combined_touching(Operation operation, const std::vector<Mesh>& operands);
 
+/// The solid angle of a mesh seen from a point, over 4 pi: its winding number there. Formula: A. van Oosterom,
+/// J. Strackee, "The Solid Angle of a Plane Triangle", IEEE Trans. Biomed. Eng. 30 (1983).
+double winding_number(const Mesh& mesh, const Vec3& p);
+
 Mesh moved(Mesh mesh, const Vec3& by);
 Mesh turned(Mesh mesh, double radians, const Vec3& axis);
 
