@@ -82,7 +82,7 @@ std::vector<Job> jobs() {
          [=](const Size& s) {
              return [meshes = operands(s)] {
                  Progress progress;
-                 return must(prepare(meshes, progress)).arrangement.faces.corners.size();
+                 return must(prepare(meshes, progress)).faces.size();
              };
          },
          [=](const Size& s) { return [p = pair(s)]() mutable { return cgal_corefine(p.first, p.second); }; }},

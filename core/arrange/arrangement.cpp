@@ -1,6 +1,10 @@
 #include "core/arrange/arrangement.h"
 
+#include <tbb/parallel_for.h>
+
+#include <atomic>
 #include <chrono>
+#include <optional>
 
 namespace anvil {
 namespace {
@@ -18,41 +22,78 @@ class Stopwatch {
     std::chrono::steady_clock::time_point last_ = std::chrono::steady_clock::now();
 };
 
+/// Contacts between the operands, pair by pair, and those that each has with itself.
+struct AllContacts {
+    std::vector<std::vector<FaceContact>> between;
+    std::vector<ContactList> lists;
+};
+std::optional<AllContacts> gather_contacts(const Soup& soup, Progress& progress) {
+    AllContacts all;
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
+    for (std::uint32_t a = 0; a < soup.size(); ++a) {
+        all.lists.push_back({a, a, &soup.operand(a).contacts});
+        for (std::uint32_t b = a + 1; b < soup.size(); ++b)
+            if (soup.operand(a).bounds.meets(soup.operand(b).bounds)) pairs.emplace_back(a, b);
+    }
+    all.between.resize(pairs.size());
+    std::atomic<bool> complete{true};
+    tbb::parallel_for(std::size_t{0}, pairs.size(), [&](std::size_t i) {
+        auto found = find_contacts(soup.operand(pairs[i].first), soup.operand(pairs[i].second), progress);
+        if (found)
+            all.between[i] = std::move(*found);
+        else
+            complete = false;
+    });
+    if (!complete) return std::nullopt;
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+        all.lists.push_back({pairs[i].first, pairs[i].second, &all.between[i]});
+    return all;
+}
+
 }  // namespace
 
-Result<Arrangement> arrange(std::span<const Mesh* const> operands, Progress& progress) {
+Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress) {
     Stopwatch watch;
     Arrangement::Seconds seconds;
+    Soup soup(std::move(operands));
+    PointTable points(soup);
 
-    progress.stage("gathering faces", 0.0, 0.1);
-    Soup soup = gather(operands);
-    PointTable points(soup.points);
-    const BoxTree tree(face_boxes(soup.points.raw(), soup.faces.raw()));
-    seconds.gather = watch.lap();
-    if (progress.cancelled()) return cancelled_error();
-
-    progress.stage("finding crossings", 0.1, 0.5);
-    auto crossings = find_crossings(soup, tree, points, progress);
+    progress.stage("finding crossings", 0.3, 0.5);
+    const auto contacts = gather_contacts(soup, progress);
+    if (!contacts) return cancelled_error();
+    auto crossings = find_crossings(soup, contacts->lists, points, progress);
     if (!crossings) return crossings.error();
     seconds.cross = watch.lap();
 
     progress.stage("splitting faces", 0.5, 0.75);
-    auto faces = subdivide(soup, *crossings, points, progress);
+    ActiveFaces active = find_active(soup, *crossings);
+    auto faces = subdivide(soup, *crossings, active, points, progress);
     if (!faces) return faces.error();
     seconds.subdivide = watch.lap();
 
     progress.stage("telling inside from outside", 0.75, 0.95);
-    auto cells = find_cells(soup, tree, points, *faces, progress);
+    Patches patches = find_patches(soup, active);
+    auto cells = find_cells(soup, points, active, *faces, patches, progress);
     if (!cells) return cells.error();
     seconds.cells = watch.lap();
 
-    return Arrangement{std::move(soup),
-                       std::move(points),
-                       std::move(*faces),
-                       std::move(*cells),
-                       crossings->segments.size(),
-                       crossings->coplanar.size(),
-                       seconds};
+    const std::size_t crossing_pairs = crossings->segments.size(), coplanar_pairs = crossings->coplanar.size();
+    return Arrangement{std::move(soup),    std::move(points), std::move(active), std::move(*faces), std::move(patches),
+                       std::move(*cells), crossing_pairs,    coplanar_pairs,    seconds};
+}
+
+Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress) {
+    std::vector<std::shared_ptr<const Operand>> operands;
+    for (const Mesh* mesh : meshes) {
+        auto operand = make_operand(*mesh, {.turn_outward = false}, progress);
+        if (!operand) {
+            Error error = operand.error();
+            if (!error.is_cancel()) error.operand = static_cast<int>(operands.size());
+            return error;
+        }
+        operands.push_back(std::move(*operand));
+    }
+    return arrange(std::move(operands), progress);
 }
 
 }  // namespace anvil

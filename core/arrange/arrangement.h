@@ -4,26 +4,30 @@
 
 namespace anvil {
 
-/// The exact arrangement of any number of closed operands: sub-faces that meet in common corners and edges only,
-/// the cells between them, and each operand's winding number in every cell. Every combining operation is a choice
+/// The exact arrangement of any number of closed operands: sub-faces and patches that meet in common corners and edges
+/// only, the cells between them, and each operand's winding number in every cell. Every combining operation is a choice
 /// of cells; see core/combine.
 struct Arrangement {
     Soup soup;
     PointTable points;
+    ActiveFaces active;
     SubFaces faces;
+    Patches patches;
     Cells cells;
     std::size_t crossing_pairs = 0;  ///< pairs of faces that crossed
     std::size_t coplanar_pairs = 0;  ///< pairs of faces that lay on each other or touched in one plane
 
     struct Seconds {
-        double gather = 0, cross = 0, subdivide = 0, cells = 0;
+        double cross = 0, subdivide = 0, cells = 0;
     } seconds;
 };
 
-/// Preconditions: coordinates are finite (`check_finite`); every operand is closed (every edge is run along as often
-/// one way as the other; `check_closed`). Self-crossing, doubled and degenerate faces are welcome. Decisions are exact
-/// for the given doubles and the result does not depend on the number of threads.
+/// Self-crossing, doubled and degenerate faces are welcome. Decisions are exact for the given doubles and the result
+/// does not depend on the number of threads.
 /// Fails: open_operand where an operand does not close; cancelled.
-Result<Arrangement> arrange(std::span<const Mesh* const> operands, Progress& progress);
+Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress);
+
+/// The same for meshes, each made ready as it is wound. The error's operand tells which one does not close.
+Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress);
 
 }  // namespace anvil

@@ -1,17 +1,18 @@
 #pragma once
 
+#include "core/arrange/patches.h"
 #include "core/arrange/subdivide.h"
-#include "core/spatial/box_tree.h"
 
 namespace anvil {
 
-/// Step 5: the cells into which the sub-faces divide space, and how often each operand is wound around each cell.
+/// Step 5: the cells into which the surfaces divide space, and how often each operand is wound around each cell.
 /// A cell that several unconnected surfaces bound has a number for each of them, with the same winding numbers.
 struct Cells {
+    using Sides = std::array<std::uint32_t, 2>;  ///< the cell in front of (on the normal's side of) and behind a face
     std::uint32_t count = 0;
     std::uint32_t operands = 0;
-    std::vector<std::array<std::uint32_t, 2>>
-        of_face;                        ///< the cell in front of (on the normal's side of) and behind each sub-face
+    std::vector<Sides> of_face;         ///< per sub-face
+    std::vector<Sides> of_patch;        ///< per patch
     std::vector<std::int32_t> winding;  ///< cell-major: winding[cell * operands + operand]
 
     std::span<const std::int32_t> winding_of(std::uint32_t cell) const {
@@ -21,8 +22,7 @@ struct Cells {
 
 /// Fails where it was stopped, and where the faces of some operand do not close (its boundary would have to end
 /// somewhere): then no winding number exists.
-/// `tree`: over the boxes of the soup's faces.
-Result<Cells> find_cells(const Soup& soup, const BoxTree& tree, const PointTable& points, const SubFaces& faces,
-                         Progress& progress);
+Result<Cells> find_cells(const Soup& soup, const PointTable& points, const ActiveFaces& active, const SubFaces& faces,
+                         const Patches& patches, Progress& progress);
 
 }  // namespace anvil

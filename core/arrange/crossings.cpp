@@ -8,14 +8,14 @@
 #include <tbb/parallel_for.h>
 
 #include "core/exact/predicates.h"
-#include "core/spatial/box_tree.h"
-#include "core/spatial/triangle_contact.h"
 
 namespace anvil {
 namespace {
 
+/// A contact with its faces numbered through all operands.
 struct FoundContact {
     FaceId a, b;
+    Triangle corners_a, corners_b;
     Contact contact;
 };
 
@@ -39,8 +39,8 @@ std::array<std::uint32_t, 2> edge_key(const Triangle& t, int k) {
     return {std::min(a, b), std::max(a, b)};
 }
 
-PointKey key_of(const Soup& soup, const FoundContact& found, const ContactPoint& c) {
-    const Triangle &a = soup.faces[found.a], &b = soup.faces[found.b];
+PointKey key_of(const FoundContact& found, const ContactPoint& c) {
+    const Triangle &a = found.corners_a, &b = found.corners_b;
     if (c.kind == ContactPoint::edge_edge) {
         auto first = edge_key(a, c.i), second = edge_key(b, c.j);
         if (second < first) std::swap(first, second);
@@ -51,7 +51,7 @@ PointKey key_of(const Soup& soup, const FoundContact& found, const ContactPoint&
 }
 
 HomogeneousPoint construct(const Soup& soup, const PointKey& key) {
-    auto point = [&](std::uint32_t v) -> const Vec3& { return soup.points[VertexId(v)]; };
+    auto point = [&](std::uint32_t v) -> const Vec3& { return soup.point(VertexId(v)); };
     const Vec3 &p = point(key.n[0]), &q = point(key.n[1]);
     if (key.n[3] == no_edge) {
         const FaceId f(key.n[2]);
@@ -63,66 +63,88 @@ HomogeneousPoint construct(const Soup& soup, const PointKey& key) {
     return line_line_point(p, q, r, s, axis);
 }
 
-std::vector<FoundContact> find_contacts(const Soup& soup, const BoxTree& tree, Progress& progress, bool& complete) {
-    const std::vector<PlaneFilter> planes = face_planes(soup.points.raw(), soup.faces.raw());
-    std::vector<std::vector<FoundContact>> per_task;
-    complete = tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
-                               [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-                                   const Contact c = triangle_contact(soup.points.raw(), soup.faces[FaceId(i)],
-                                                                      soup.faces[FaceId(j)], &planes[i], &planes[j]);
-                                   if (c.beyond_shared()) per_task[task].push_back({FaceId(i), FaceId(j), c});
-                               },
-                               &progress);
-    std::vector<FoundContact> all;
-    for (auto& list : per_task) all.insert(all.end(), list.begin(), list.end());
+}  // namespace
+
+std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Operand& b, Progress& progress) {
+    std::vector<std::vector<FaceContact>> per_task;
+    const auto &points_a = a.mesh.points.raw(), &points_b = b.mesh.points.raw();
+    const auto &faces_a = a.mesh.faces.raw(), &faces_b = b.mesh.faces.raw();
+    const bool complete = a.tree.pairs(
+        b.tree, [&](std::size_t tasks) { per_task.resize(tasks); },
+        [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
+            const Contact c = triangle_contact(corner_points(points_a, faces_a[i]), corner_points(points_b, faces_b[j]));
+            if (c.kind != Contact::apart) per_task[task].push_back({FaceId(i), FaceId(j), c});
+        },
+        &progress);
+    if (!complete) return std::nullopt;
+    std::vector<FaceContact> all;
+    for (const auto& list : per_task) all.insert(all.end(), list.begin(), list.end());
     std::sort(all.begin(), all.end(),
-              [](const FoundContact& x, const FoundContact& y) { return std::tie(x.a, x.b) < std::tie(y.a, y.b); });
+              [](const FaceContact& x, const FaceContact& y) { return std::tie(x.a, x.b) < std::tie(y.a, y.b); });
     return all;
 }
 
-}  // namespace
-
-Result<Crossings> find_crossings(const Soup& soup, const BoxTree& tree, PointTable& points, Progress& progress) {
-    bool complete = false;
-    const std::vector<FoundContact> contacts = find_contacts(soup, tree, progress, complete);
-    if (!complete) return cancelled_error();
-
+Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> lists, PointTable& points,
+                                 Progress& progress) {
     Crossings out;
-    out.touched.assign(soup.points.size(), 0);
     std::vector<PointKey> fresh;
     std::unordered_map<PointKey, std::uint32_t, PointKeyHash> number;
     // Until the new points are in the table they go by their number behind the input points.
-    const std::uint32_t base = static_cast<std::uint32_t>(soup.points.size());
+    const std::uint32_t base = static_cast<std::uint32_t>(points.input_count());
     auto resolve = [&](const FoundContact& found, const ContactPoint& c) {
         if (c.kind == ContactPoint::vertex) {
-            const VertexId v = soup.faces[c.side == 0 ? found.a : found.b][c.i];
-            out.touched[v.value()] = 1;
+            const VertexId v = (c.side == 0 ? found.corners_a : found.corners_b)[c.i];
+            out.touched.push_back(v);
             return v;
         }
-        const PointKey key = key_of(soup, found, c);
+        const PointKey key = key_of(found, c);
         const auto [at, is_new] = number.try_emplace(key, static_cast<std::uint32_t>(fresh.size()));
         if (is_new) fresh.push_back(key);
         return VertexId(base + at->second);
     };
-    for (const FoundContact& found : contacts) {
-        if (found.contact.kind == Contact::coplanar) {
-            out.coplanar.emplace_back(found.a, found.b);
-            for (FaceId f : {found.a, found.b})
-                for (VertexId v : soup.faces[f]) out.touched[v.value()] = 1;
-            continue;
+    for (const ContactList& list : lists) {
+        for (const FaceContact& pair : *list.contacts) {
+            FoundContact found{soup.global(list.a, pair.a), soup.global(list.b, pair.b), {}, {}, pair.contact};
+            found.corners_a = soup.face(found.a);
+            found.corners_b = soup.face(found.b);
+            if (list.a != list.b) {
+                // Corners that two operands have in common must become one point.
+                const CornerPoints ca = soup.corners(found.a), cb = soup.corners(found.b);
+                int common = 0;
+                for (std::size_t i = 0; i < 3; ++i)
+                    for (std::size_t j = 0; j < 3; ++j)
+                        if (*ca[i] == *cb[j]) {
+                            out.touched.push_back(found.corners_a[i]);
+                            out.touched.push_back(found.corners_b[j]);
+                            ++common;
+                        }
+                if (pair.contact.kind == Contact::conforming && common == 2)
+                    for (FaceId f : {found.a, found.b}) out.at_common_edge.push_back(f);
+            }
+            if (pair.contact.kind == Contact::conforming) continue;
+            if (pair.contact.kind == Contact::coplanar) {
+                out.coplanar.emplace_back(found.a, found.b);
+                for (const Triangle* t : {&found.corners_a, &found.corners_b})
+                    out.touched.insert(out.touched.end(), t->begin(), t->end());
+                continue;
+            }
+            Crossing crossing{found.a, found.b, resolve(found, pair.contact.points[0]), VertexId()};
+            if (pair.contact.count == 2) crossing.q = resolve(found, pair.contact.points[1]);
+            out.segments.push_back(crossing);
         }
-        Crossing crossing{found.a, found.b, resolve(found, found.contact.points[0]), VertexId()};
-        if (found.contact.count == 2) crossing.q = resolve(found, found.contact.points[1]);
-        out.segments.push_back(crossing);
+        if (progress.cancelled()) return cancelled_error();
     }
+    std::sort(out.touched.begin(), out.touched.end());
+    out.touched.erase(std::unique(out.touched.begin(), out.touched.end()), out.touched.end());
 
-    std::vector<HomogeneousPoint> constructed(fresh.size());
+    std::vector<std::pair<HomogeneousPoint, Vec3>> constructed(fresh.size());
     tbb::parallel_for(std::size_t{0}, fresh.size(), [&](std::size_t i) {
         if (progress.cancelled()) return;
-        constructed[i] = construct(soup, fresh[i]);
+        constructed[i].first = construct(soup, fresh[i]);
+        constructed[i].second = rounded(constructed[i].first);
     });
     if (progress.cancelled()) return cancelled_error();
-    for (HomogeneousPoint& p : constructed) points.add(std::move(p));
+    for (auto& [exact, approx] : constructed) points.add(std::move(exact), approx);
     points.identify(out.touched);
     for (Crossing& c : out.segments) {
         c.p = points.same_as(c.p);

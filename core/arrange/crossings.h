@@ -4,11 +4,12 @@
 
 #include "core/arrange/point_table.h"
 #include "core/arrange/soup.h"
-#include "core/base/progress.h"
-#include "core/base/result.h"
-#include "core/spatial/box_tree.h"
 
 namespace anvil {
+
+/// Every pair of a face of one operand and a face of another one that have anything in common, sorted; nothing where it
+/// was stopped.
+std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Operand& b, Progress& progress);
 
 /// Two faces of different planes that meet in more than a shared corner or edge: in one point, or between two.
 struct Crossing {
@@ -20,10 +21,19 @@ struct Crossing {
 struct Crossings {
     std::vector<Crossing> segments;
     std::vector<std::pair<FaceId, FaceId>> coplanar;  ///< pairs of one plane that overlap or touch
-    std::vector<char> touched;                        ///< per input point: lies on a face or edge it is no corner of
+    /// Faces whose edges are an edge of another operand's face too: nothing crosses there, but more than two faces meet.
+    std::vector<FaceId> at_common_edge;
+    std::vector<VertexId> touched;  ///< input points that lie on a face of which they are no corner, or are common
 };
 
-/// `tree`: over the boxes of the soup's faces. Fails only where it was stopped.
-Result<Crossings> find_crossings(const Soup& soup, const BoxTree& tree, PointTable& points, Progress& progress);
+/// Contacts of one operand with itself (a == b) or with another one.
+struct ContactList {
+    std::uint32_t a, b;
+    const std::vector<FaceContact>* contacts;
+};
+
+/// Gives the contacts' new points to the table. Fails only where it was stopped.
+Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> contacts, PointTable& points,
+                                 Progress& progress);
 
 }  // namespace anvil

@@ -5,41 +5,41 @@
 
 namespace anvil {
 
-PointTable::PointTable(const IdVector<VertexId, Vec3>& input) : input_count_(input.size()), approx_(input.raw()) {
-    same_.reserve(input_count_);
-    for (VertexId v : ids<VertexId>(input_count_)) same_.push_back(v);
-}
-
-VertexId PointTable::add(HomogeneousPoint point) {
-    approx_.push_back(rounded(point));
-    implicit_.push_back(std::move(point));
-    const VertexId v(approx_.size() - 1);
-    same_.push_back(v);
+VertexId PointTable::add(HomogeneousPoint point, const Vec3& approx) {
+    const VertexId v(size());
+    added_.push_back({std::move(point), approx, v});
     return v;
 }
 
-void PointTable::identify(const std::vector<char>& touched) {
+void PointTable::identify(std::vector<VertexId> order) {
     // Equal points round to equal doubles, so only neighbours in the order of the rounded points can be equal.
-    std::vector<VertexId> order;
-    for (std::size_t i = 0; i < input_count_; ++i)
-        if (touched[i]) order.push_back(VertexId(i));
     for (std::size_t i = input_count_; i < size(); ++i) order.push_back(VertexId(i));
-    auto key = [&](VertexId v) { return std::tuple(approx(v).x, approx(v).y, approx(v).z); };
-    std::sort(order.begin(), order.end(), [&](VertexId a, VertexId b) {
-        const auto ka = key(a), kb = key(b);
-        return ka != kb ? ka < kb : a < b;
+    struct Entry {
+        Vec3 approx;
+        VertexId v;
+    };
+    std::vector<Entry> entries;
+    entries.reserve(order.size());
+    for (VertexId v : order) entries.push_back({approx(v), v});
+    std::sort(entries.begin(), entries.end(), [](const Entry& a, const Entry& b) {
+        return std::tie(a.approx.x, a.approx.y, a.approx.z, a.v) < std::tie(b.approx.x, b.approx.y, b.approx.z, b.v);
     });
-    for (std::size_t i = 0; i < order.size();) {
+    auto stand_for = [&](VertexId v, VertexId by) {
+        if (is_input(v))
+            same_input_[v.value()] = by;
+        else
+            added_[v.value() - input_count_].same = by;
+    };
+    for (std::size_t i = 0; i < entries.size();) {
         std::size_t end = i + 1;
-        while (end < order.size() && approx(order[end]) == approx(order[i])) ++end;
-        for (std::size_t j = i; j < end; ++j) {
-            same_[order[j].value()] = order[j];
-            for (std::size_t k = i; k < j; ++k)
-                if (same_as(order[k]) == order[k] && same_point(view(order[k]), view(order[j]))) {
-                    same_[order[j].value()] = order[k];
-                    break;
-                }
-        }
+        while (end < entries.size() && entries[end].approx == entries[i].approx) ++end;
+        for (std::size_t j = i + 1; j < end; ++j)
+            for (std::size_t k = i; k < j; ++k) {
+                const VertexId v = entries[j].v, earlier = entries[k].v;
+                if (v == earlier || same_as(earlier) != earlier || !same_point(view(earlier), view(v))) continue;
+                stand_for(v, earlier);
+                break;
+            }
         i = end;
     }
 }

@@ -1,39 +1,60 @@
 #pragma once
 
 #include <deque>
+#include <unordered_map>
 #include <vector>
 
+#include "core/arrange/soup.h"
 #include "core/exact/implicit_point.h"
-#include "core/mesh/mesh.h"
 
 namespace anvil {
 
-/// All points of an arrangement: first the input points, then the implicit ones. Points that are the same point of
+/// All points of an arrangement: first the soup's points, then the implicit ones. Points that are the same point of
 /// space are made one by `identify`; afterwards `same_as` leads from any number to the one that stands for it.
 class PointTable {
   public:
-    explicit PointTable(const IdVector<VertexId, Vec3>& input);
+    explicit PointTable(const Soup& soup) : soup_(soup), input_count_(soup.point_count()) {}
 
-    std::size_t size() const { return approx_.size(); }
+    std::size_t size() const { return input_count_ + added_.size(); }
     std::size_t input_count() const { return input_count_; }
-    VertexId add(HomogeneousPoint point);
+    /// `approx`: the point `rounded`.
+    VertexId add(HomogeneousPoint point, const Vec3& approx);
     PointView view(VertexId v) const {
-        return {approx_[v.value()], is_input(v) ? nullptr : &implicit_[v.value() - input_count_]};
+        if (is_input(v)) return {soup_.point(v), nullptr};
+        const Added& a = added_[v.value() - input_count_];
+        return {a.approx, &a.exact};
     }
     /// The nearest doubles of a point.
-    const Vec3& approx(VertexId v) const { return approx_[v.value()]; }
+    const Vec3& approx(VertexId v) const {
+        return is_input(v) ? soup_.point(v) : added_[v.value() - input_count_].approx;
+    }
     bool is_input(VertexId v) const { return v.value() < input_count_; }
 
-    /// Makes every added point one with any other point that it coincides with: added ones, and those input points
-    /// for which `touched` is set. The lowest number stands for all.
-    void identify(const std::vector<char>& touched);
-    VertexId same_as(VertexId v) const { return same_[v.value()]; }
+    /// Makes every added point one with any other point that it coincides with, and the given input points with each
+    /// other. The lowest number stands for all.
+    void identify(std::vector<VertexId> input);
+    VertexId same_as(VertexId v) const {
+        if (!is_input(v)) return added_[v.value() - input_count_].same;
+        const auto at = same_input_.find(v.value());
+        return at == same_input_.end() ? v : at->second;
+    }
+
+    /// Calls visit(v, same_as(v)) for every input point that another one stands for, in no order.
+    template <class Visit>
+    void for_each_same_input(const Visit& visit) const {
+        for (const auto& [v, same] : same_input_) visit(VertexId(v), same);
+    }
 
   private:
+    struct Added {
+        HomogeneousPoint exact;
+        Vec3 approx;
+        VertexId same;
+    };
+    Soup soup_;
     std::size_t input_count_;
-    std::vector<Vec3> approx_;
-    std::deque<HomogeneousPoint> implicit_;  // stays in place while it grows
-    std::vector<VertexId> same_;
+    std::deque<Added> added_;  // stays in place while it grows
+    std::unordered_map<std::uint32_t, VertexId> same_input_;  // of those that another point stands for
 };
 
 }  // namespace anvil

@@ -1,9 +1,11 @@
 #pragma once
 
+#include <algorithm>
+#include <memory>
 #include <span>
 #include <vector>
 
-#include "core/mesh/mesh.h"
+#include "core/arrange/operand.h"
 
 namespace anvil {
 
@@ -33,19 +35,66 @@ class SourceLists {
     std::vector<std::uint32_t> start_{0};
 };
 
-/// Step 1, gather: the triangles of all operands over one set of welded points. Bit-equal faces are one face with
-/// several sources; degenerate faces are set aside (their corners are corners of the neighbours too, and split what
-/// they touch).
-struct Soup {
-    IdVector<VertexId, Vec3> points;
-    IdVector<FaceId, Triangle> faces;   ///< no two with the same corners, none degenerate
-    std::vector<std::uint32_t> source;  ///< per face: number of its list in `sources`
-    SourceLists sources;
-    std::uint32_t operands = 0;
-    std::size_t set_aside = 0;  ///< degenerate faces left out
+/// All operands side by side, their points and faces numbered through. Points of different operands stay different
+/// numbers here, even where they are the same place: see `PointTable::same_as`.
+class Soup {
+  public:
+    Soup() = default;
+    explicit Soup(std::vector<std::shared_ptr<const Operand>> operands) : operands_(std::move(operands)) {
+        for (const auto& o : operands_) {
+            point_start_.push_back(point_start_.back() + static_cast<std::uint32_t>(o->mesh.points.size()));
+            face_start_.push_back(face_start_.back() + static_cast<std::uint32_t>(o->mesh.faces.size()));
+        }
+    }
 
-    const Vec3& corner(FaceId f, int k) const { return points[faces[f][k]]; }
+    std::uint32_t size() const { return static_cast<std::uint32_t>(operands_.size()); }
+    const Operand& operand(std::uint32_t o) const { return *operands_[o]; }
+    const std::vector<std::shared_ptr<const Operand>>& operands() const { return operands_; }
+    std::size_t point_count() const { return point_start_.back(); }
+    std::size_t face_count() const { return face_start_.back(); }
+
+    std::uint32_t operand_of(VertexId v) const { return within(point_start_, v.value()); }
+    std::uint32_t operand_of(FaceId f) const { return within(face_start_, f.value()); }
+    VertexId global(std::uint32_t operand, VertexId own) const { return VertexId(point_start_[operand] + own.value()); }
+    FaceId global(std::uint32_t operand, FaceId own) const { return FaceId(face_start_[operand] + own.value()); }
+    FaceId own(std::uint32_t operand, FaceId f) const { return FaceId(f.value() - face_start_[operand]); }
+
+    const Vec3& point(VertexId v) const {
+        const std::uint32_t o = operand_of(v);
+        return operands_[o]->mesh.points[VertexId(v.value() - point_start_[o])];
+    }
+    Triangle face(FaceId f) const {
+        const std::uint32_t o = operand_of(f);
+        Triangle t = operands_[o]->mesh.faces[own(o, f)];
+        for (VertexId& v : t) v = global(o, v);
+        return t;
+    }
+    CornerPoints corners(FaceId f) const {
+        const std::uint32_t o = operand_of(f);
+        const Mesh& mesh = operands_[o]->mesh;
+        return corner_points(mesh.points.raw(), mesh.faces[own(o, f)]);
+    }
+    const Vec3& corner(FaceId f, int k) const { return *corners(f)[static_cast<std::size_t>(k)]; }
+    /// The face itself as the only source.
+    FaceSource source(FaceId f) const {
+        const std::uint32_t o = operand_of(f);
+        return {o, operands_[o]->origin[own(o, f).value()], false};
+    }
+    /// The face and all copies of it.
+    std::vector<FaceSource> sources(FaceId f) const {
+        std::vector<FaceSource> out{source(f)};
+        const std::uint32_t o = out[0].operand;
+        const auto [from, to] = std::ranges::equal_range(operands_[o]->copies, own(o, f), {}, &Operand::Copy::of);
+        for (auto c = from; c != to; ++c) out.push_back({o, c->origin, c->reversed});
+        return out;
+    }
+
+  private:
+    static std::uint32_t within(const std::vector<std::uint32_t>& start, std::uint32_t i) {
+        return static_cast<std::uint32_t>(std::upper_bound(start.begin() + 1, start.end(), i) - start.begin() - 1);
+    }
+    std::vector<std::shared_ptr<const Operand>> operands_;
+    std::vector<std::uint32_t> point_start_{0}, face_start_{0};
 };
-Soup gather(std::span<const Mesh* const> operands);
 
 }  // namespace anvil

@@ -28,35 +28,40 @@ struct Cluster {
 
 /// What became of a cluster. Corners below `new_base` are numbers of the table, those above are new points.
 struct ClusterParts {
-    std::deque<HomogeneousPoint> new_points;
+    struct NewPoint {
+        HomogeneousPoint exact;
+        Vec3 approx;
+    };
+    std::deque<NewPoint> new_points;
     std::vector<std::array<std::uint32_t, 3>> corners;
     std::vector<std::uint32_t> cover;      // per part: number in `covers`
     std::vector<std::vector<int>> covers;  // which of the cluster's faces lie there
 };
 
-std::vector<Cluster> find_clusters(const Soup& soup, const Crossings& crossings) {
-    DisjointSets sets(soup.faces.size());
-    std::vector<char> touched(soup.faces.size(), 0);
+std::vector<Cluster> find_clusters(const Crossings& crossings, const ActiveFaces& active) {
+    DisjointSets sets(active.size());
+    std::vector<char> touched(active.size(), 0);
+    auto index = [&](FaceId f) { return active.index_of[f.value()]; };
     for (const auto& [a, b] : crossings.coplanar) {
-        sets.join(a.value(), b.value());
-        touched[a.value()] = touched[b.value()] = 1;
+        sets.join(index(a), index(b));
+        touched[index(a)] = touched[index(b)] = 1;
     }
-    for (const Crossing& c : crossings.segments) touched[c.a.value()] = touched[c.b.value()] = 1;
-    std::vector<std::uint32_t> cluster_of(soup.faces.size());
+    for (const Crossing& c : crossings.segments) touched[index(c.a)] = touched[index(c.b)] = 1;
+    std::vector<std::uint32_t> cluster_of(active.size());
     std::vector<Cluster> clusters;
-    for (std::uint32_t f = 0; f < soup.faces.size(); ++f) {
-        if (!touched[f]) continue;
-        const std::uint32_t root = sets.find(f);  // the lowest member, so met first
-        if (root == f) {
-            cluster_of[f] = static_cast<std::uint32_t>(clusters.size());
+    for (std::uint32_t i = 0; i < active.size(); ++i) {
+        if (!touched[i]) continue;
+        const std::uint32_t root = sets.find(i);  // the lowest member, so met first
+        if (root == i) {
+            cluster_of[i] = static_cast<std::uint32_t>(clusters.size());
             clusters.emplace_back();
         }
-        cluster_of[f] = cluster_of[root];
-        clusters[cluster_of[f]].faces.push_back(FaceId(f));
+        cluster_of[i] = cluster_of[root];
+        clusters[cluster_of[i]].faces.push_back(active.faces[i]);
     }
     for (std::uint32_t i = 0; i < crossings.segments.size(); ++i) {
-        clusters[cluster_of[crossings.segments[i].a.value()]].crossings.push_back(i);
-        clusters[cluster_of[crossings.segments[i].b.value()]].crossings.push_back(i);
+        clusters[cluster_of[index(crossings.segments[i].a)]].crossings.push_back(i);
+        clusters[cluster_of[index(crossings.segments[i].b)]].crossings.push_back(i);
     }
     return clusters;
 }
@@ -92,16 +97,17 @@ class ClusterSubdivider {
   private:
     PlanarTriangulation::Cross crosser() {
         return [this](int a, int b) {
-            parts_.new_points.push_back(
-                cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]));
-            const HomogeneousPoint& p = parts_.new_points.back();
+            HomogeneousPoint exact = cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]);
+            const Vec3 approx = rounded(exact);
+            parts_.new_points.push_back({std::move(exact), approx});
+            const ClusterParts::NewPoint& p = parts_.new_points.back();
             numbers_.push_back(static_cast<std::uint32_t>(points_.size() + parts_.new_points.size() - 1));
-            return PointView{rounded(p), &p};
+            return PointView{p.approx, &p.exact};
         };
     }
 
     PlanarTriangulation start_from_face() {
-        const Triangle& t = soup_.faces[first_];
+        const Triangle t = face(first_);
         for (VertexId v : t) remember(v);
         return {axis_, sign_ < 0, points_.view(t[0]), points_.view(t[1]), points_.view(t[2]), crosser()};
     }
@@ -110,7 +116,7 @@ class ClusterSubdivider {
     PlanarTriangulation start_around() {
         Box box;
         for (FaceId f : cluster_.faces)
-            for (VertexId v : soup_.faces[f]) box.add(soup_.points[v]);
+            for (const Vec3* p : soup_.corners(f)) box.add(*p);
         const Projection k(axis_);
         const double reach = 8 * (box.size()[k.u] + box.size()[k.v]);
         auto corner = [&](double du, double dv) {
@@ -125,6 +131,13 @@ class ClusterSubdivider {
         return {axis_, true, b, a, c, crosser()};
     }
 
+    /// A face's corners, each by the number that stands for its place.
+    Triangle face(FaceId f) const {
+        Triangle t = soup_.face(f);
+        for (VertexId& v : t) v = points_.same_as(v);
+        return t;
+    }
+
     void remember(VertexId v) {
         local_.emplace_back(v, static_cast<int>(numbers_.size()));
         numbers_.push_back(v.value());
@@ -134,7 +147,7 @@ class ClusterSubdivider {
         std::vector<VertexId> wanted;
         if (cluster_.faces.size() > 1)
             for (FaceId f : cluster_.faces)
-                for (VertexId v : soup_.faces[f]) wanted.push_back(v);
+                for (VertexId v : face(f)) wanted.push_back(v);
         for (std::uint32_t i : cluster_.crossings) {
             const Crossing& c = crossings_.segments[i];
             wanted.push_back(c.p);
@@ -159,7 +172,7 @@ class ClusterSubdivider {
 
     void add_boundaries(PlanarTriangulation& triangulation) {
         for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
-            const Triangle& t = soup_.faces[cluster_.faces[i]];
+            const Triangle t = face(cluster_.faces[i]);
             for (int k = 0; k < 3; ++k) {
                 const VertexId a = t[k], b = t[(k + 1) % 3];
                 lines_.push_back({std::min(a, b), std::max(a, b), FaceId()});
@@ -180,7 +193,7 @@ class ClusterSubdivider {
 
     HomogeneousPoint cross(const Line& x, const Line& y) const {
         if (x.is_edge() && y.is_edge())
-            return line_line_point(soup_.points[x.a], soup_.points[x.b], soup_.points[y.a], soup_.points[y.b], axis_);
+            return line_line_point(soup_.point(x.a), soup_.point(x.b), soup_.point(y.a), soup_.point(y.b), axis_);
         if (!x.is_edge() && !y.is_edge()) {
             auto plane = [&](FaceId f, Vec3(&out)[3]) {
                 for (int k = 0; k < 3; ++k) out[k] = soup_.corner(f, k);
@@ -192,7 +205,7 @@ class ClusterSubdivider {
             return three_planes_point(t, u, v);
         }
         const Line &edge = x.is_edge() ? x : y, &plane = x.is_edge() ? y : x;
-        return line_plane_point(soup_.points[edge.a], soup_.points[edge.b], soup_.corner(plane.face, 0),
+        return line_plane_point(soup_.point(edge.a), soup_.point(edge.b), soup_.corner(plane.face, 0),
                                 soup_.corner(plane.face, 1), soup_.corner(plane.face, 2));
     }
 
@@ -265,7 +278,7 @@ std::vector<FaceSource> merged_sources(const Soup& soup, const Cluster& cluster,
     for (int i : cover) {
         const FaceId f = cluster.faces[static_cast<std::size_t>(i)];
         const bool against = normal_sign(f, axis) != normal_sign(first, axis);
-        for (FaceSource s : soup.sources[soup.source[f.value()]]) {
+        for (FaceSource s : soup.sources(f)) {
             s.reversed = s.reversed != against;
             out.push_back(s);
         }
@@ -275,8 +288,9 @@ std::vector<FaceSource> merged_sources(const Soup& soup, const Cluster& cluster,
 
 }  // namespace
 
-Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, PointTable& points, Progress& progress) {
-    const std::vector<Cluster> clusters = find_clusters(soup, crossings);
+Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const ActiveFaces& active, PointTable& points,
+                           Progress& progress) {
+    const std::vector<Cluster> clusters = find_clusters(crossings, active);
     std::vector<ClusterParts> parts(clusters.size());
     std::atomic<std::size_t> done{0};
     tbb::parallel_for(std::size_t{0}, clusters.size(), [&](std::size_t i) {
@@ -287,25 +301,23 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, PointTa
     if (progress.cancelled()) return cancelled_error();
 
     SubFaces out;
-    out.sources = soup.sources;
-    std::vector<char> split(soup.faces.size(), 0);
+    std::vector<char> split(active.size(), 0);
     for (const Cluster& c : clusters)
-        for (FaceId f : c.faces) split[f.value()] = 1;
-    for (FaceId f : ids<FaceId>(soup.faces.size())) {
-        if (split[f.value()]) continue;
-        out.corners.push_back(soup.faces[f]);
+        for (FaceId f : c.faces) split[active.index_of[f.value()]] = 1;
+    for (std::size_t i = 0; i < active.size(); ++i) {
+        if (split[i]) continue;
+        const FaceId f = active.faces[i];
+        out.corners.push_back(soup.face(f));
         out.plane.push_back(f);
-        out.source.push_back(soup.source[f.value()]);
+        out.source.push_back(out.sources.add(soup.sources(f)));
     }
     const std::uint32_t base = static_cast<std::uint32_t>(points.size());
     for (std::size_t i = 0; i < clusters.size(); ++i) {
         const std::uint32_t offset = static_cast<std::uint32_t>(points.size()) - base;
-        for (HomogeneousPoint& p : parts[i].new_points) points.add(std::move(p));
+        for (ClusterParts::NewPoint& p : parts[i].new_points) points.add(std::move(p.exact), p.approx);
         std::vector<std::uint32_t> lists;
         for (const auto& cover : parts[i].covers)
-            lists.push_back(cover.size() == 1 && cover[0] == 0
-                                ? soup.source[clusters[i].faces[0].value()]
-                                : out.sources.add(merged_sources(soup, clusters[i], cover)));
+            lists.push_back(out.sources.add(merged_sources(soup, clusters[i], cover)));
         for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {
             Triangle corners;
             for (int k = 0; k < 3; ++k) {

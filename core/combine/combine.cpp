@@ -5,8 +5,6 @@
 #include <chrono>
 
 #include "core/combine/diagnose.h"
-#include "core/mesh/edge_table.h"
-#include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
@@ -27,21 +25,21 @@ std::string reason_for_nothing(std::span<const CombineStep> steps) {
     return "";
 }
 
-Result<Combined> combine_timed(const PreparedArrangement& prepared, std::span<const CombineStep> steps,
+Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const CombineStep> steps,
                                Progress& progress, std::chrono::steady_clock::time_point start) {
     progress.stage("settling the result", 0.95, 1.0);
     Combined out;
     bool clean = true;
     out.piece_start = {0};
-    for (const Extraction& extraction : extract(prepared.arrangement, steps)) {
-        auto settled = settle(prepared.arrangement, extraction, progress);
+    for (const Extraction& extraction : extract(arrangement, steps)) {
+        auto settled = settle(arrangement, extraction, progress);
         if (!settled) return settled.error();
         out.largest_move = std::max(out.largest_move, settled->largest_move);
         clean = clean && settled->clean;
         out.add_piece(settled->mesh, settled->source);
     }
-    out.crossing_pairs = prepared.arrangement.crossing_pairs;
-    out.coplanar_pairs = prepared.arrangement.coplanar_pairs;
+    out.crossing_pairs = arrangement.crossing_pairs;
+    out.coplanar_pairs = arrangement.coplanar_pairs;
     out.empty = out.mesh.empty();
     if (out.empty) out.reason = reason_for_nothing(steps);
     if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
@@ -73,56 +71,28 @@ void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number) 
     combined.empty = combined.mesh.empty();
 }
 
-std::size_t count_unbalanced_edges(const Mesh& mesh) {
-    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
-    std::size_t count = 0;
-    for (EdgeId e : ids<EdgeId>(edges.size())) {
-        long balance = 0;
-        for (std::uint32_t h : edges.uses(e)) balance += edges.forward(h) ? 1 : -1;
-        count += balance != 0;
-    }
-    return count;
-}
-
-Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progress& progress) {
+Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress) {
     if (operands.empty()) return Error{ErrorCode::too_few_operands, "there is nothing to combine", ""};
-    struct Ready {
-        Mesh mesh;
-        std::size_t open = 0;
-        bool turned = false;
-    };
-    std::vector<Ready> own(operands.size());
-    tbb::parallel_for(std::size_t{0}, operands.size(), [&](std::size_t i) {
-        if (progress.cancelled()) return;
-        Ready& ready = own[i];
-        ready.mesh = welded(*operands[i]);
-        ready.open = count_unbalanced_edges(ready.mesh);
-        ready.turned = ready.open == 0 && signed_volume(ready.mesh) < 0;
-        if (ready.turned) turn_over(ready.mesh);
-    });
-    if (progress.cancelled()) return cancelled_error();
-    std::vector<const Mesh*> ready;
-    std::vector<OperandNote> notes;
+    progress.stage("making the parts ready", 0.0, 0.3);
+    std::vector<Result<std::shared_ptr<const Operand>>> made(operands.size(), cancelled_error());
+    tbb::parallel_for(std::size_t{0}, operands.size(),
+                      [&](std::size_t i) { made[i] = make_operand(*operands[i], {}, progress); });
+    std::vector<std::shared_ptr<const Operand>> ready;
     for (std::size_t i = 0; i < operands.size(); ++i) {
-        const std::string name = "operand " + std::to_string(i + 1);
-        const int number = static_cast<int>(i);
-        if (own[i].mesh.empty()) return Error{ErrorCode::open_operand, "it has no faces", name, number};
-        if (const std::size_t open = own[i].open)
-            return Error{ErrorCode::open_operand,
-                         "it is not closed: " + std::to_string(open) + (open == 1 ? " edge is" : " edges are") +
-                             " open or run twice the same way; inspect shows where",
-                         name, number};
-        if (own[i].turned)
-            notes.push_back({static_cast<std::uint32_t>(i), "It was inside out; its faces were turned."});
-        ready.push_back(&own[i].mesh);
+        if (!made[i]) {
+            Error error = made[i].error();
+            if (error.is_cancel()) return error;
+            error.place = "operand " + std::to_string(i + 1);
+            error.operand = static_cast<int>(i);
+            return error;
+        }
+        ready.push_back(std::move(*made[i]));
     }
-    auto arrangement = arrange(ready, progress);
-    if (!arrangement) return arrangement.error();
-    return PreparedArrangement{std::move(*arrangement), std::move(notes)};
+    return arrange(std::move(ready), progress);
 }
 
-Result<Combined> combine(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress) {
-    return combine_timed(prepared, steps, progress, std::chrono::steady_clock::now());
+Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress) {
+    return combine_timed(arrangement, steps, progress, std::chrono::steady_clock::now());
 }
 
 Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress) {
@@ -139,16 +109,17 @@ Result<Combined> combine(Operation operation, std::span<const Mesh* const> opera
     }
     auto prepared = prepare(operands, progress);
     if (!prepared) return prepared.error();
-    auto named = [](const OperandNote& note) {
-        return "Operand " + std::to_string(note.operand + 1) + ": " + note.text;
+    auto named = [](std::uint32_t operand, const std::string& text) {
+        return "Operand " + std::to_string(operand + 1) + ": " + text;
     };
     std::vector<std::string> messages;
-    for (const OperandNote& note : prepared->notes) messages.push_back(named(note));
+    for (std::uint32_t i = 0; i < operands.size(); ++i)
+        for (const std::string& note : prepared->soup.operand(i).notes) messages.push_back(named(i, note));
     std::vector<CombineStep> steps;
     for (std::uint32_t i = 1; i < operands.size(); ++i) {
         const CombineStep step{operation, i, {}};
-        if (const std::string text = diagnose_step(prepared->arrangement, steps, step); !text.empty())
-            messages.push_back(named({i, text}));
+        if (const std::string text = diagnose_step(*prepared, steps, step); !text.empty())
+            messages.push_back(named(i, text));
         steps.push_back(step);
     }
     auto combined = combine_timed(*prepared, steps, progress, start);

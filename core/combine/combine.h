@@ -27,24 +27,10 @@ struct Combined {
     void add_piece(const Mesh& part, std::span<const FaceSource> part_source);
 };
 
-/// Every edge of a sound operand is run along as often one way as the other, counted after welding.
-/// Returns the number of edges where that is not so; 0 means closed.
-std::size_t count_unbalanced_edges(const Mesh& welded_mesh);
-
-/// Something to know about an operand: a sentence about "it".
-struct OperandNote {
-    std::uint32_t operand = 0;
-    std::string text;
-};
-
-/// The arrangement of a list of parts together with what had to be assumed about them.
-struct PreparedArrangement {
-    Arrangement arrangement;
-    std::vector<OperandNote> notes;
-};
-/// Preconditions: coordinates are finite. Inside-out operands are turned, with a message.
+/// Makes all operands ready and arranges them. What had to be assumed about an operand is in its `notes`.
+/// Preconditions: coordinates are finite.
 /// Fails: too_few_operands for none; open_operand with the operand's number; cancelled.
-Result<PreparedArrangement> prepare(std::span<const Mesh* const> operands, Progress& progress);
+Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress);
 
 /// Puts an operand beside a result without computing: `Operation::gather`.
 void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number);
@@ -52,7 +38,7 @@ void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number);
 /// Steps 6 and 7 on an arrangement that exists: what the live job calls when an operation, an order or a switch is
 /// changed. Gathering is left to the caller (`gather_into`), since it needs no arrangement. Fails only where it was
 /// stopped.
-Result<Combined> combine(const PreparedArrangement& prepared, std::span<const CombineStep> steps, Progress& progress);
+Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress);
 
 /// One operation over all operands, left to right. Each piece of the result is closed, free of crossings and proven so
 /// after rounding to doubles; gathering proves nothing. Union and intersection do not depend on the order of the

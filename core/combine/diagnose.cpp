@@ -27,16 +27,6 @@ Relation relation(const CellPieces& body, const CellPieces& operand) {
     return r;
 }
 
-/// The faces of one operand, as they were gathered.
-Mesh operand_mesh(const Soup& soup, std::uint32_t operand) {
-    Mesh mesh;
-    mesh.points = soup.points;
-    for (FaceId f : ids<FaceId>(soup.faces.size()))
-        for (const FaceSource& s : soup.sources[soup.source[f.value()]])
-            if (s.operand == operand) mesh.faces.push_back(soup.faces[f]);
-    return mesh;
-}
-
 std::string apart_by(double distance) {
     if (distance == 0) return "it only touches the body";
     char text[64];
@@ -59,8 +49,10 @@ Mesh rounded_body(const Arrangement& arrangement, std::span<const CombineStep> s
     Mesh mesh;
     mesh.points.reserve(arrangement.points.size());
     for (VertexId v : ids<VertexId>(arrangement.points.size())) mesh.points.push_back(arrangement.points.approx(v));
-    for (const Extraction& piece : extract(arrangement, steps))
+    for (const Extraction& extraction : extract(arrangement, steps)) {
+        const Extraction piece = taken_apart(arrangement, extraction);
         mesh.faces.raw().insert(mesh.faces.raw().end(), piece.corners.begin(), piece.corners.end());
+    }
     return mesh;
 }
 
@@ -81,14 +73,14 @@ std::string diagnose_step(const Arrangement& arrangement, std::span<const Combin
         if (!r.common && step.operation != Operation::union_of && step.operation != Operation::inlay)
             return "It has nothing in common with the body: " +
                    apart_by(
-                       mesh_distance(operand_mesh(arrangement.soup, step.operand), rounded_body(arrangement, before))) +
+                       mesh_distance(arrangement.soup.operand(step.operand).mesh, rounded_body(arrangement, before))) +
                    ".";
         return "";
     }
     if (!r.common)
         return nothing +
                apart_by(
-                   mesh_distance(operand_mesh(arrangement.soup, step.operand), rounded_body(arrangement, before))) +
+                   mesh_distance(arrangement.soup.operand(step.operand).mesh, rounded_body(arrangement, before))) +
                ".";
     if (!r.body_beyond) return nothing + "the body lies wholly inside it.";
     return nothing + "it lies wholly inside the body.";

@@ -5,14 +5,22 @@
 
 namespace anvil {
 
-/// The surface of one piece, picked out of an arrangement: sub-faces wound so that the inside is behind them.
+/// The surface of one piece, picked out of an arrangement: faces wound so that the inside is behind them.
 struct Extraction {
-    std::vector<Triangle> corners;   ///< in the numbers of the arrangement's points
-    std::vector<FaceSource> source;  ///< per face: where it comes from; `reversed` where it is turned over
+    std::vector<Triangle> corners;   ///< sub-faces, in the numbers of the arrangement's points
+    std::vector<FaceSource> source;  ///< per sub-face: where it comes from; `reversed` where it is turned over
+    struct Whole {
+        std::uint32_t patch;
+        bool turned;
+    };
+    std::vector<Whole> patches;  ///< patches of untouched faces, whole
 };
 
 /// Step 6: the boundaries of the pieces that `steps` make, one after the other. A wall between two pieces is in both,
 /// once from each side. There is always one piece at least, if only an empty one.
 std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps);
+
+/// The same with every patch taken apart into its faces: for what looks at all faces alike.
+Extraction taken_apart(const Arrangement& arrangement, const Extraction& extraction);
 
 }  // namespace anvil

@@ -1,11 +1,13 @@
 #include "core/combine/settle.h"
 
 #include <tbb/blocked_range.h>
+#include <tbb/concurrent_vector.h>
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <atomic>
 
+#include "core/combine/assemble.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/weld.h"
 #include "core/spatial/box_tree.h"
@@ -20,14 +22,6 @@ namespace {
 constexpr int grid_bits[] = {0, 36, 28, 20};
 constexpr int growing_rounds = 8, arranging_rounds = 4;
 
-struct Rounded {
-    Mesh mesh;
-    std::vector<FaceSource> source;
-    std::vector<std::uint32_t> origin;  // per face: which face of the extraction
-    std::vector<char> moved;            // per point of the mesh
-    double largest_move = 0;
-};
-
 /// Upper bound of the distance between a point and its rounded coordinates; 0 where it is exactly there.
 double rounding_move(const PointView& p) {
     if (p.is_explicit() || same_point(p, PointView{p.approx})) return 0;
@@ -40,40 +34,49 @@ Vec3 on_grid(const Vec3& p, double grid) {
     return {std::nearbyint(p.x / grid) * grid, std::nearbyint(p.y / grid) * grid, std::nearbyint(p.z / grid) * grid};
 }
 
+/// Rounded faces with a corner that rounding moved.
+std::vector<std::uint32_t> find_suspects(const RoundedFaces& rounded) {
+    std::vector<std::uint32_t> suspects;
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
+        if (std::ranges::any_of(rounded.faces[f], [&](VertexId v) { return rounded.moved[v.value()] != 0; }))
+            suspects.push_back(f);
+    return suspects;
+}
+
 /// `coarse`: per face, whether its points go to the grid; grid 0 for none.
-Rounded round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
-                     double grid) {
-    // Points in the order of their numbers; `place` leads from a number to its place.
-    constexpr std::uint32_t unused = 0xffffffffu;
-    std::vector<std::uint32_t> place(points.size(), unused);
-    for (const Triangle& t : extraction.corners)
-        for (VertexId v : t) place[v.value()] = 0;
+RoundedFaces round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
+                          double grid) {
     std::vector<VertexId> used;
-    for (VertexId v : ids<VertexId>(points.size()))
-        if (place[v.value()] != unused) {
-            place[v.value()] = static_cast<std::uint32_t>(used.size());
-            used.push_back(v);
-        }
-    auto index = [&](VertexId v) { return place[v.value()]; };
+    used.reserve(3 * extraction.corners.size());
+    for (const Triangle& t : extraction.corners) used.insert(used.end(), t.begin(), t.end());
+    std::sort(used.begin(), used.end());
+    used.erase(std::unique(used.begin(), used.end()), used.end());
+    auto index = [&](VertexId v) {
+        return static_cast<std::size_t>(std::lower_bound(used.begin(), used.end(), v) - used.begin());
+    };
     std::vector<Vec3> approx;
     approx.reserve(used.size());
     for (VertexId v : used) approx.push_back(points.approx(v));
     std::vector<char> snapped(used.size(), 0);
-    if (grid > 0)
+    if (grid > 0) {
         for (std::size_t f = 0; f < coarse.size(); ++f)
             if (coarse[f])
                 for (VertexId v : extraction.corners[f]) snapped[index(v)] = 1;
-    for (std::size_t i = 0; i < used.size(); ++i)
-        if (snapped[i]) approx[i] = on_grid(approx[i], grid);
+        for (std::size_t i = 0; i < used.size(); ++i)
+            if (snapped[i]) approx[i] = on_grid(approx[i], grid);
+    }
     const WeldMap weld = weld_map(approx);
 
-    Rounded out;
-    out.mesh.points.resize(weld.groups);
+    RoundedFaces out;
+    out.points.resize(weld.groups);
+    out.input.resize(weld.groups);
     out.moved.assign(weld.groups, 0);
     for (std::size_t i = 0; i < used.size(); ++i) {
-        out.mesh.points[VertexId(weld.group[i])] = approx[i];
+        const std::uint32_t group = weld.group[i];
+        out.points[group] = approx[i];
         const double move = snapped[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
-        if (move > 0) out.moved[weld.group[i]] = 1;
+        if (move > 0) out.moved[group] = 1;
+        if (move == 0 && points.is_input(used[i]) && !out.input[group].valid()) out.input[group] = used[i];
         out.largest_move = std::max(out.largest_move, move);
     }
     auto number = [&](VertexId v) { return VertexId(weld.group[index(v)]); };
@@ -81,48 +84,44 @@ Rounded round_points(const PointTable& points, const Extraction& extraction, con
         const Triangle& t = extraction.corners[f];
         const Triangle r{number(t[0]), number(t[1]), number(t[2])};
         if (r[0] == r[1] || r[1] == r[2] || r[2] == r[0]) continue;
-        out.mesh.faces.push_back(r);
+        out.faces.push_back(r);
         out.source.push_back(extraction.source[f]);
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
     return out;
 }
 
-/// Per face: whether it degenerates or meets another face where it should not. Only faces with a moved corner, and
-/// those that they meet, can. Empty where all is well.
-std::vector<char> find_faults(const Rounded& rounded) {
-    const auto& points = rounded.mesh.points.raw();
-    const auto& faces = rounded.mesh.faces.raw();
-    std::vector<std::uint32_t> suspects;
-    for (std::uint32_t f = 0; f < faces.size(); ++f)
-        for (VertexId v : faces[f])
-            if (rounded.moved[v.value()]) {
-                suspects.push_back(f);
-                break;
-            }
+/// Per rounded face: whether it degenerates or meets another face where it should not. Only faces with a moved corner,
+/// and those that they meet, can. Empty where all is well.
+std::vector<char> find_faults(const RoundedFaces& rounded) {
+    const auto& points = rounded.points;
+    const auto& faces = rounded.faces;
+    const std::vector<std::uint32_t> suspects = find_suspects(rounded);
     if (suspects.empty()) return {};
-    std::vector<char> faulty(faces.size(), 0), flat(faces.size(), 0);
+    std::vector<char> faulty(faces.size(), 0), flat(faces.size(), 0), suspect(faces.size(), 0);
     std::atomic<bool> any{false};
-    for (std::uint32_t f : suspects)
-        if (collinear(points[faces[f][0].value()], points[faces[f][1].value()], points[faces[f][2].value()])) {
-            faulty[f] = flat[f] = 1;
-            any = true;
-        }
-    // The suspects are few: every face looks for suspects near it, rather than the other way round.
+    for (std::uint32_t f : suspects) {
+        suspect[f] = 1;
+        if (!collinear(points[faces[f][0].value()], points[faces[f][1].value()], points[faces[f][2].value()])) continue;
+        faulty[f] = flat[f] = 1;
+        any = true;
+    }
+    // Few are suspect where nothing but new points moved: every face looks for suspects near it.
     const std::vector<Box> boxes = face_boxes(points, faces);
     std::vector<Box> suspect_boxes;
     for (std::uint32_t f : suspects) suspect_boxes.push_back(boxes[f]);
     const BoxTree tree(suspect_boxes);
-    std::vector<char> suspect(faces.size(), 0);
-    for (std::uint32_t f : suspects) suspect[f] = 1;
-    tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(faces.size()), 1024),
+    tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(faces.size()), 256),
                       [&](const auto& range) {
                           for (std::uint32_t f = range.begin(); f != range.end(); ++f) {
                               if (flat[f]) continue;
                               tree.overlapping(boxes[f], [&](std::uint32_t i) {
                                   const std::uint32_t other = suspects[i];
                                   if (flat[other] || other == f || (suspect[f] && other < f)) return;  // each pair once
-                                  if (!triangle_contact(points, faces[f], faces[other]).beyond_shared()) return;
+                                  if (!triangle_contact(corner_points(points, faces[f]),
+                                                        corner_points(points, faces[other]))
+                                           .beyond_shared())
+                                      return;
                                   std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
                                   std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
                                   any = true;
@@ -133,25 +132,79 @@ std::vector<char> find_faults(const Rounded& rounded) {
     return faulty;
 }
 
-double grid_for(const Rounded& rounded, int bits) {
+/// Whether no rounded face meets a face of the extraction's patches where it should not. Rounded points that fall on a
+/// patch's point become that point.
+bool fits_patches(const Arrangement& a, const Extraction& extraction, RoundedFaces& rounded) {
+    const std::vector<std::uint32_t> suspects = find_suspects(rounded);
+    std::vector<char> used(a.patches.size(), 0), operand_used(a.soup.size(), 0);
+    for (const Extraction::Whole& w : extraction.patches) {
+        used[w.patch] = 1;
+        operand_used[a.patches.list[w.patch].operand] = 1;
+    }
+    std::atomic<bool> fits{true};
+    struct Hit {
+        std::uint32_t point;
+        VertexId input;
+    };
+    tbb::concurrent_vector<Hit> hits;
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, suspects.size(), 64), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i) {
+            const Triangle& t = rounded.faces[suspects[i]];
+            const CornerPoints corners = corner_points(rounded.points, t);
+            Box box;
+            for (const Vec3* p : corners) box.add(*p);
+            for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
+                if (!operand_used[o]) continue;
+                const Operand& operand = a.soup.operand(o);
+                operand.tree.overlapping(box, [&](std::uint32_t f) {
+                    if (!fits || a.active.contains(a.soup.global(o, FaceId(f))) ||
+                        !used[a.patches.of(a.soup, o, FaceId(f))])
+                        return;
+                    const Triangle& own = operand.mesh.faces[FaceId(f)];
+                    const CornerPoints other = corner_points(operand.mesh.points.raw(), own);
+                    if (triangle_contact(corners, other).beyond_shared()) fits = false;
+                    for (std::size_t j = 0; j < 3; ++j)
+                        for (std::size_t k = 0; k < 3; ++k)
+                            if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
+                                hits.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
+                });
+            }
+        }
+    });
+    if (!fits) return false;
+    for (const Hit& hit : hits) {  // the lowest, so that the order does not matter
+        VertexId& input = rounded.input[hit.point];
+        if (!input.valid() || hit.input < input) input = hit.input;
+    }
+    return true;
+}
+
+double grid_for(const RoundedFaces& rounded, int bits) {
     if (bits == 0) return 0;
     double reach = 0;
-    for (const Vec3& p : rounded.mesh.points) reach = std::max({reach, std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)});
+    for (const Vec3& p : rounded.points) reach = std::max({reach, std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)});
     return reach > 0 ? std::ldexp(1.0, std::ilogb(reach) + 1 - bits) : 0;
 }
 
 struct Attempt {
-    Rounded rounded;
+    RoundedFaces rounded;
     std::vector<char> faulty;
     int rounds = 0;
 };
 
+Mesh as_mesh(const RoundedFaces& rounded) {
+    Mesh mesh;
+    mesh.points.raw() = rounded.points;
+    mesh.faces.raw() = rounded.faces;
+    return mesh;
+}
+
 /// Rounds the exact faces, those near faults to the grid, until no further face becomes faulty; then arranges what
-/// still crosses, and rounds again.
-Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& extraction, int bits, Progress& progress) {
+/// still crosses, and rounds again. `all`: without patches.
+Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, int bits, Progress& progress) {
     Attempt now;
-    std::vector<char> coarse(extraction.corners.size(), 0);
-    now.rounded = round_points(arrangement.points, extraction, coarse, 0);
+    std::vector<char> coarse(all.corners.size(), 0);
+    now.rounded = round_points(arrangement.points, all, coarse, 0);
     now.faulty = find_faults(now.rounded);
     const double grid = grid_for(now.rounded, bits);
     for (int round = 0; round < growing_rounds && grid > 0 && !now.faulty.empty(); ++round) {
@@ -162,16 +215,17 @@ Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& extrac
             if (now.faulty[f] && !c) c = 1, grown = true;
         }
         if (!grown) break;
-        now.rounded = round_points(arrangement.points, extraction, coarse, grid);
+        now.rounded = round_points(arrangement.points, all, coarse, grid);
         now.faulty = find_faults(now.rounded);
     }
-    const std::size_t enough = 3 * now.rounded.mesh.faces.size() / 2 + 100;
-    while (!now.faulty.empty() && now.rounds < arranging_rounds && now.rounded.mesh.faces.size() < enough) {
+    const std::size_t enough = 3 * now.rounded.faces.size() / 2 + 100;
+    while (!now.faulty.empty() && now.rounds < arranging_rounds && now.rounded.faces.size() < enough) {
         ++now.rounds;
-        const Mesh* operand = &now.rounded.mesh;
+        const Mesh mesh = as_mesh(now.rounded);
+        const Mesh* operand = &mesh;
         auto again = arrange(std::span(&operand, 1), progress);
         if (!again) return again.error();
-        Extraction picked = std::move(extract(*again, {}).front());
+        Extraction picked = taken_apart(*again, extract(*again, {}).front());
         std::vector<char> near_fault;
         for (FaceSource& s : picked.source) {
             near_fault.push_back(now.faulty[s.face.value()]);
@@ -190,10 +244,18 @@ Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& extrac
 }  // namespace
 
 Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, Progress& progress) {
+    RoundedFaces rounded = round_points(arrangement.points, extraction, {}, 0);
+    if (find_faults(rounded).empty() && fits_patches(arrangement, extraction, rounded)) {
+        Settled out;
+        out.mesh = assemble(arrangement, extraction, rounded, out.source);
+        out.largest_move = rounded.largest_move;
+        return out;
+    }
+    const Extraction all = taken_apart(arrangement, extraction);
     Attempt best;
     std::size_t fewest = 0;
     for (const int bits : grid_bits) {
-        auto now = attempt(arrangement, extraction, bits, progress);
+        auto now = attempt(arrangement, all, bits, progress);
         if (!now) return now.error();
         const auto faults = static_cast<std::size_t>(std::count(now->faulty.begin(), now->faulty.end(), 1));
         if (bits == 0 || faults < fewest) {
@@ -202,7 +264,7 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
         }
         if (fewest == 0) break;
     }
-    return Settled{std::move(best.rounded.mesh), std::move(best.rounded.source), best.rounded.largest_move, best.rounds,
+    return Settled{as_mesh(best.rounded), std::move(best.rounded.source), best.rounded.largest_move, best.rounds,
                    fewest == 0};
 }
 

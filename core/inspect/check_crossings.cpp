@@ -16,7 +16,8 @@ void check_crossings(CheckContext& context) {
         [&](std::size_t tasks) { per_task.resize(tasks); },
         [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
             if (context.clean_face[i] && context.clean_face[j] &&
-                triangle_contact(points, faces[i], faces[j], &planes[i], &planes[j]).beyond_shared())
+                triangle_contact(corner_points(points, faces[i]), corner_points(points, faces[j]), &planes[i], &planes[j])
+                    .beyond_shared())
                 per_task[task].emplace_back(FaceId(i), FaceId(j));
         },
         &context.progress);

@@ -32,7 +32,6 @@ void check_shells(CheckContext& context) {
         if (finding.kind == FindingKind::self_intersections)
             for (FaceId f : finding.faces) told[sheet_of[f.value()]] = 0;
 
-    const RayWinding rays(mesh.points.raw(), mesh.faces.raw(), context.tree);
     std::vector<char> interior(sheets, 0), visited(sheets, 0);
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         const std::uint32_t sheet = sheet_of[f.value()];
@@ -40,10 +39,12 @@ void check_shells(CheckContext& context) {
             if (context.progress.cancelled()) return;
             visited[sheet] = 1;
             std::int32_t winding = 0;
-            const bool in_front = rays.beside_face(
-                {PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
-                mesh.faces[f], [&](std::uint32_t face, int sign) { winding += bad[face] ? 0 : sign; });
-            const std::int32_t front = in_front ? winding : winding - 1;
+            const auto& points = mesh.points.raw();
+            const SideRay ray({PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
+                              corner_points(points, mesh.faces[f]));
+            ray.cast(points, mesh.faces.raw(), context.tree,
+                     [&](std::uint32_t face, int sign) { winding += bad[face] ? 0 : sign; });
+            const std::int32_t front = ray.in_front() ? winding : winding - 1;
             if (front > 0) interior[sheet] = 1;
             if (front < 0) context.findings.push_back({FindingKind::inverted_shells, face_middle(mesh, f), {}, {f}});
         }

@@ -25,7 +25,7 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
     out.mesh = welded(mesh);
     out.measures = measure(out.mesh);
     const EdgeTable edges(out.mesh.faces.raw(), out.mesh.points.size());
-    const BoxTree tree(face_boxes(out.mesh.points.raw(), out.mesh.faces.raw()));
+    const BoxTree tree(out.mesh.points.raw(), out.mesh.faces.raw());
     CheckContext context{out.mesh, edges, tree, {}, out.findings, progress};
 
     struct Step {

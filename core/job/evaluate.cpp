@@ -101,7 +101,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
             return error;
         }
         operands_ = std::move(unique);
-        prepared_ = std::make_unique<PreparedArrangement>(std::move(*prepared));
+        prepared_ = std::make_unique<Arrangement>(std::move(*prepared));
     }
 
     // The base must be operand 0 of the winding function: it starts as a union with nothing.
@@ -115,16 +115,16 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     for (std::size_t i = wanted.size(); i-- > 1;) out.operand_parts[number(wanted[i])] = taken[i - 1]->part;
     out.operand_parts[0] = base->id;
     std::vector<CombineStep> steps;
-    double volume = volume_of(prepared_->arrangement, steps);
+    double volume = volume_of(*prepared_, steps);
     std::size_t next = 0;
     for (StepOutcome& outcome : out.steps) {
         outcome.volume_before = volume;
         if (next < taken.size() && outcome.step == taken[next]->id) {
             const CombineStep step{taken[next]->operation, number(wanted[next + 1]), {}};
-            outcome.note = diagnose_step(prepared_->arrangement, steps, step);
+            outcome.note = diagnose_step(*prepared_, steps, step);
             steps.push_back(step);
             ++next;
-            volume = volume_of(prepared_->arrangement, steps);
+            volume = volume_of(*prepared_, steps);
         }
         outcome.volume_after = volume;
     }
@@ -133,13 +133,14 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     out.combined = std::move(*combined);
     // What was found out about operands goes to their rows, and with the row's name into the messages.
     auto prepend = [](std::string& to, const std::string& text) { to = to.empty() ? text : text + " " + to; };
-    for (const OperandNote& note : prepared_->notes) {
-        if (note.operand == 0) prepend(out.base_note, note.text);
-        std::size_t step = 0;
-        for (StepOutcome& outcome : out.steps)
-            if (step < taken.size() && outcome.step == taken[step]->id && number(wanted[++step]) == note.operand)
-                prepend(outcome.note, note.text);
-    }
+    for (std::uint32_t o = 0; o < prepared_->soup.size(); ++o)
+        for (const std::string& note : prepared_->soup.operand(o).notes) {
+            if (o == 0) prepend(out.base_note, note);
+            std::size_t step = 0;
+            for (StepOutcome& outcome : out.steps)
+                if (step < taken.size() && outcome.step == taken[step]->id && number(wanted[++step]) == o)
+                    prepend(outcome.note, note);
+        }
     std::vector<std::string> messages;
     if (!out.base_note.empty()) messages.push_back("base (" + base->name + "): " + out.base_note);
     for (std::size_t i = 0; i < out.steps.size(); ++i)

@@ -41,7 +41,7 @@ class Evaluator {
         bool operator==(const Operand&) const = default;
     };
     std::vector<Operand> operands_;
-    std::unique_ptr<PreparedArrangement> prepared_;
+    std::unique_ptr<Arrangement> prepared_;
 };
 
 }  // namespace anvil

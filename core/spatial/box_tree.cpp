@@ -2,182 +2,232 @@
 
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
-#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
-#include <atomic>
+#include <array>
+#include <bit>
 
 namespace anvil {
 namespace {
 
 constexpr std::uint32_t parallel_size = 4096;
 
-}  // namespace
+/// An item's place on the space-filling curve: the bits of its box's centre, interleaved.
+struct Place {
+    std::uint64_t key;
+    std::uint32_t item;
+    bool operator<(const Place& o) const { return key != o.key ? key < o.key : item < o.item; }
+};
 
-/// Nodes of subtrees over n and over n + 1 items, when every split is in the middle.
-std::pair<std::uint32_t, std::uint32_t> BoxTree::node_counts(std::uint32_t n) {
-    auto small = [](std::uint32_t m) { return m <= leaf_size; };
-    if (small(n) && small(n + 1)) return {1, 1};
-    const auto [half, half_more] = node_counts(n / 2);
-    const std::uint32_t even = 1 + 2 * half, odd = 1 + half + half_more, even_more = 1 + 2 * half_more;
-    if (n % 2 == 0) return {small(n) ? 1 : even, odd};
-    return {small(n) ? 1 : odd, even_more};
+/// Spreads the lower 21 bits so that two free bits follow each.
+std::uint64_t spread(std::uint64_t v) {
+    v = (v | v << 32) & 0x1f00000000ffffull;
+    v = (v | v << 16) & 0x1f0000ff0000ffull;
+    v = (v | v << 8) & 0x100f00f00f00f00full;
+    v = (v | v << 4) & 0x10c30c30c30c30c3ull;
+    return (v | v << 2) & 0x1249249249249249ull;
 }
 
-BoxTree::BoxTree(std::span<const Box> boxes) {
-    if (boxes.empty()) return;
+std::vector<Place> places(std::span<const FloatBox> boxes) {
     const auto n = static_cast<std::uint32_t>(boxes.size());
-    // What the splits look at, packed together: centres in single precision, ties by number.
-    struct Center {
-        float at[3];
-        std::uint32_t item;
-    };
-    std::vector<Center> centers(n);
+    auto center = [&](std::uint32_t i, int k) { return 0.5 * double{boxes[i].low[k]} + 0.5 * double{boxes[i].high[k]}; };
+    double low[3], extent = 0;
+    for (int k = 0; k < 3; ++k) {
+        double high = low[k] = center(0, k);
+        for (std::uint32_t i = 1; i < n; ++i) {
+            const double c = center(i, k);
+            low[k] = std::min(low[k], c);
+            high = std::max(high, c);
+        }
+        extent = std::max(extent, high - low[k]);
+    }
+    constexpr double steps = (1 << 21) - 1;
+    const double scale = extent > 0 && std::isfinite(steps / extent) ? steps / extent : 0;
+    std::vector<Place> out(n);
     tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, n, parallel_size), [&](const auto& range) {
         for (std::uint32_t i = range.begin(); i != range.end(); ++i) {
-            const Vec3 c = boxes[i].low * 0.5 + boxes[i].high * 0.5;
-            centers[i] = {{static_cast<float>(c.x), static_cast<float>(c.y), static_cast<float>(c.z)}, i};
+            std::uint64_t key = 0;
+            for (int k = 0; k < 3; ++k) {
+                const double step = (center(i, k) - low[k]) * scale;  // not a number only where boxes are infinite
+                key |= spread(step > 0 ? static_cast<std::uint64_t>(std::min(step, steps)) : 0) << (2 - k);
+            }
+            out[i] = {key, i};
         }
     });
-    auto node_count = [](std::uint32_t m) { return node_counts(m).first; };
-    auto leaf_count = [&](std::uint32_t m) { return (node_count(m) + 1) / 2; };
-    nodes_.resize(node_count(n));
-    leaves_.resize(leaf_count(n));
-    // Each subtree knows its ranges of nodes and leaves beforehand, so the halves can be built side by side. The two
-    // children lie at `spare` and `spare + 1`; what the left one needs below itself comes next, then the right one's.
-    auto build = [&](auto&& self, std::uint32_t node, std::uint32_t spare, std::uint32_t leaf, std::uint32_t first,
-                     std::uint32_t count) -> void {
-        if (count <= leaf_size) {
-            Leaf& out = leaves_[leaf];
-            for (std::uint32_t i = 0; i < leaf_size; ++i) {
-                FloatBox box;
-                if (i < count) {
-                    out.item[i] = centers[first + i].item;
-                    box = FloatBox(boxes[out.item[i]]);
-                    nodes_[node].box.add(box);
-                }
-                for (int k = 0; k < 3; ++k) out.low[k][i] = box.low[k], out.high[k][i] = box.high[k];
-            }
-            nodes_[node].first = leaf;
-            nodes_[node].count = count;
-            return;
-        }
-        float low[3], high[3];
-        for (int k = 0; k < 3; ++k) low[k] = high[k] = centers[first].at[k];
-        for (std::uint32_t i = first + 1; i < first + count; ++i)
-            for (int k = 0; k < 3; ++k) {
-                low[k] = std::min(low[k], centers[i].at[k]);
-                high[k] = std::max(high[k], centers[i].at[k]);
-            }
-        int axis = 0;
-        for (int k = 1; k < 3; ++k)
-            if (high[k] - low[k] > high[axis] - low[axis]) axis = k;
-        const std::uint32_t left = count / 2;
-        std::nth_element(centers.begin() + first, centers.begin() + first + left, centers.begin() + first + count,
-                         [axis](const Center& a, const Center& b) {
-                             return a.at[axis] != b.at[axis] ? a.at[axis] < b.at[axis] : a.item < b.item;
-                         });
-        nodes_[node].first = spare;
-        const std::uint32_t left_spare = spare + 2, right_spare = left_spare + node_count(left) - 1;
-        auto go_left = [&] { self(self, spare, left_spare, leaf, first, left); };
-        auto go_right = [&] {
-            self(self, spare + 1, right_spare, leaf + leaf_count(left), first + left, count - left);
-        };
-        if (count > parallel_size) {
-            tbb::parallel_invoke(go_left, go_right);
-        } else {
-            go_left();
-            go_right();
-        }
-        nodes_[node].box = nodes_[spare].box;
-        nodes_[node].box.add(nodes_[spare + 1].box);
-    };
-    build(build, 0, 1, 0, 0, n);
+    return out;
 }
 
-bool BoxTree::self_pairs(const std::function<void(std::size_t)>& begin,
-                         const std::function<void(std::size_t, std::uint32_t, std::uint32_t)>& visit,
-                         Progress* progress) const {
-    if (nodes_.empty()) {
-        begin(0);
-        return true;
+/// By the upper 30 bits in three passes; what is equal there is mostly a handful, sorted in place.
+void sort_places(std::vector<Place>& list) {
+    if (list.size() < 2048) {
+        std::sort(list.begin(), list.end());
+        return;
     }
-    auto size2 = [](const FloatBox& b) {
-        float sum = 0;
-        for (int k = 0; k < 3; ++k) sum += (b.high[k] - b.low[k]) * (b.high[k] - b.low[k]);
-        return sum;
-    };
-    using NodePair = std::pair<std::uint32_t, std::uint32_t>;
-    // One step of the dual descent: a node with itself opens into three pairs, two nodes open the larger one.
-    auto expand = [&](const NodePair& p, auto&& push) {
-        const auto [a, b] = p;
-        const Node &na = nodes_[a], &nb = nodes_[b];
-        if (a == b) {
-            push(NodePair{na.first, na.first});
-            push(NodePair{na.first + 1, na.first + 1});
-            push(NodePair{na.first, na.first + 1});
-        } else if (nb.count > 0 || (na.count == 0 && size2(na.box) >= size2(nb.box))) {
-            push(NodePair{na.first, b});
-            push(NodePair{na.first + 1, b});
-        } else {
-            push(NodePair{a, nb.first});
-            push(NodePair{a, nb.first + 1});
-        }
-    };
-    auto both_leaves = [&](const NodePair& p) { return nodes_[p.first].count > 0 && nodes_[p.second].count > 0; };
-    auto meets = [&](const NodePair& p) { return nodes_[p.first].box.meets(nodes_[p.second].box); };
+    std::vector<Place> other(list.size());
+    for (const int shift : {33, 43, 53}) {
+        auto digit = [shift](const Place& p) { return p.key >> shift & 1023; };
+        std::array<std::uint32_t, 1025> start{};
+        for (const Place& p : list) ++start[digit(p) + 1];
+        for (std::size_t d = 0; d < 1024; ++d) start[d + 1] += start[d];
+        for (const Place& p : list) other[start[digit(p)]++] = p;
+        list.swap(other);
+    }
+    for (std::size_t i = 0; i < list.size();) {
+        std::size_t end = i + 1;
+        while (end < list.size() && list[end].key >> 33 == list[i].key >> 33) ++end;
+        if (end - i > 1)
+            std::sort(list.begin() + static_cast<long>(i), list.begin() + static_cast<long>(end));
+        i = end;
+    }
+}
 
-    // Breadth first until there are enough tasks to share out; their order does not depend on the threads.
+/// How many of the `count` places from `first` on go to the left: where the curve's highest bit changes, near the
+/// leaves so that these are full.
+std::uint32_t left_count(std::span<const Place> list, std::uint32_t first, std::uint32_t count) {
+    if (count <= 32) return ((count / 2 + 3) / 4) * 4;
+    const std::uint64_t differing = list[first].key ^ list[first + count - 1].key;
+    if (differing == 0) return (count / 8) * 4;
+    const int bit = 63 - std::countl_zero(differing);
+    const auto from = list.begin() + first;
+    return static_cast<std::uint32_t>(
+        std::partition_point(from, from + count, [bit](const Place& p) { return (p.key >> bit & 1) == 0; }) - from);
+}
+
+}  // namespace
+
+BoxTree::BoxTree(std::span<const Box> boxes) {
+    std::vector<FloatBox> own(boxes.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes.size(), parallel_size), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i) own[i] = FloatBox(boxes[i]);
+    });
+    build(std::move(own));
+}
+
+BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces) {
+    std::vector<FloatBox> own(faces.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), parallel_size), [&](const auto& range) {
+        for (std::size_t f = range.begin(); f != range.end(); ++f) {
+            Box box;
+            for (VertexId v : faces[f]) box.add(points[v.value()]);
+            own[f] = FloatBox(box);
+        }
+    });
+    build(std::move(own));
+}
+
+void BoxTree::build(std::vector<FloatBox> boxes) {
+    if (boxes.empty()) return;
+    std::vector<Place> order = places(boxes);
+    sort_places(order);
+
+    struct Subtree {
+        std::uint32_t slot, first, count;  // the node that it hangs on, and its range of places
+        std::vector<Node> nodes;           // numbered from 0, its root; leaves too
+        std::vector<Leaf> leaves;
+    };
+    auto fill_leaf = [&](Node& node, std::vector<Leaf>& leaves, std::uint32_t first, std::uint32_t count) {
+        Leaf& leaf = leaves.emplace_back();
+        for (std::uint32_t i = 0; i < leaf_size; ++i) {
+            FloatBox box;
+            leaf.item[i] = 0;
+            if (i < count) {
+                leaf.item[i] = order[first + i].item;
+                box = boxes[leaf.item[i]];
+                node.box.add(box);
+            }
+            for (int k = 0; k < 3; ++k) leaf.low[k][i] = box.low[k], leaf.high[k][i] = box.high[k];
+        }
+        node.first = static_cast<std::uint32_t>(leaves.size() - 1);
+        node.count = count;
+    };
+    auto grow = [&](auto&& self, Subtree& tree, std::uint32_t node, std::uint32_t first, std::uint32_t count) -> void {
+        if (count <= leaf_size) {
+            fill_leaf(tree.nodes[node], tree.leaves, first, count);
+            return;
+        }
+        const std::uint32_t left = left_count(order, first, count);
+        const auto child = static_cast<std::uint32_t>(tree.nodes.size());
+        tree.nodes.resize(child + 2);
+        tree.nodes[node].first = child;
+        self(self, tree, child, first, left);
+        self(self, tree, child + 1, first + left, count - left);
+        tree.nodes[node].box = tree.nodes[child].box;
+        tree.nodes[node].box.add(tree.nodes[child + 1].box);
+    };
+
+    // The upper nodes first; below them subtrees, each by itself.
+    std::vector<Subtree> subtrees;
+    std::vector<std::uint32_t> upper;
+    nodes_.resize(1);
+    auto divide = [&](auto&& self, std::uint32_t node, std::uint32_t first, std::uint32_t count) -> void {
+        if (count <= 4 * parallel_size) {
+            subtrees.push_back({node, first, count, {}, {}});
+            return;
+        }
+        const std::uint32_t left = left_count(order, first, count);
+        const auto child = static_cast<std::uint32_t>(nodes_.size());
+        nodes_.resize(child + 2);
+        nodes_[node].first = child;
+        upper.push_back(node);
+        self(self, child, first, left);
+        self(self, child + 1, first + left, count - left);
+    };
+    divide(divide, 0, 0, static_cast<std::uint32_t>(boxes.size()));
+    tbb::parallel_for(std::size_t{0}, subtrees.size(), [&](std::size_t i) {
+        Subtree& tree = subtrees[i];
+        tree.nodes.reserve(tree.count);
+        tree.leaves.reserve(tree.count / 3 + 1);
+        tree.nodes.resize(1);
+        grow(grow, tree, 0, tree.first, tree.count);
+    });
+    order = {};
+    boxes = {};
+    std::size_t node_total = nodes_.size(), leaf_total = 0;
+    for (const Subtree& tree : subtrees) node_total += tree.nodes.size() - 1, leaf_total += tree.leaves.size();
+    nodes_.reserve(node_total);
+    leaves_.reserve(leaf_total);
+    for (Subtree& tree : subtrees) {
+        const auto node_base = static_cast<std::uint32_t>(nodes_.size()) - 1;
+        const auto leaf_base = static_cast<std::uint32_t>(leaves_.size());
+        for (Node& node : tree.nodes) node.first += node.count > 0 ? leaf_base : node_base;
+        nodes_[tree.slot] = tree.nodes[0];
+        nodes_.insert(nodes_.end(), tree.nodes.begin() + 1, tree.nodes.end());
+        leaves_.insert(leaves_.end(), tree.leaves.begin(), tree.leaves.end());
+        tree = {};
+    }
+    for (std::size_t i = upper.size(); i-- > 0;) {  // children come after their parents
+        Node& node = nodes_[upper[i]];
+        node.box = nodes_[node.first].box;
+        node.box.add(nodes_[node.first + 1].box);
+    }
+}
+
+std::vector<BoxTree::NodePair> BoxTree::pair_tasks(const BoxTree& other) const {
+    if (empty() || other.empty()) return {};
     std::vector<NodePair> tasks{{0, 0}};
     constexpr std::size_t enough = 512;
     for (int round = 0; round < 24 && tasks.size() < enough; ++round) {
         std::vector<NodePair> next;
         bool any = false;
         for (const NodePair& p : tasks) {
-            if (!meets(p)) continue;
-            if (both_leaves(p)) {
+            const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
+            if (!a.box.meets(b.box)) continue;
+            if (a.count > 0 && b.count > 0) {
                 next.push_back(p);
             } else {
                 any = true;
-                expand(p, [&](const NodePair& q) { next.push_back(q); });
+                open_pair(other, p, [&](const NodePair& q) { next.push_back(q); });
             }
         }
         tasks = std::move(next);
         if (!any) break;
     }
-    begin(tasks.size());
-    std::atomic<std::size_t> done{0};
-    tbb::parallel_for(std::size_t{0}, tasks.size(), [&](std::size_t task) {
-        std::vector<NodePair> stack{tasks[task]};
-        std::uint64_t steps = 0;
-        while (!stack.empty()) {
-            const NodePair p = stack.back();
-            stack.pop_back();
-            if ((++steps & 255) == 0 && progress && progress->cancelled()) return;
-            if (!meets(p)) continue;
-            if (!both_leaves(p)) {
-                expand(p, [&](const NodePair& q) { stack.push_back(q); });
-                continue;
-            }
-            const Node &a = nodes_[p.first], &b = nodes_[p.second];
-            const Leaf &la = leaves_[a.first], &lb = leaves_[b.first];
-            for (std::uint32_t i = 0; i < a.count; ++i) {
-                // Comparisons give all ones or zero in each place.
-                const FloatBox box = la.box(i);
-                const auto met = (lb.low[0] <= box.high[0]) & (lb.high[0] >= box.low[0]) & (lb.low[1] <= box.high[1]) &
-                                 (lb.high[1] >= box.low[1]) & (lb.low[2] <= box.high[2]) & (lb.high[2] >= box.low[2]);
-                for (std::uint32_t j = p.first == p.second ? i + 1 : 0; j < b.count; ++j)
-                    if (met[j]) visit(task, std::min(la.item[i], lb.item[j]), std::max(la.item[i], lb.item[j]));
-            }
-        }
-        if (progress) progress->part(static_cast<double>(++done) / static_cast<double>(tasks.size()));
-    });
-    return !(progress && progress->cancelled());
+    return tasks;
 }
 
 std::vector<Box> face_boxes(std::span<const Vec3> points, std::span<const Triangle> faces) {
     std::vector<Box> boxes(faces.size());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), 4096), [&](const auto& range) {
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), parallel_size), [&](const auto& range) {
         for (std::size_t f = range.begin(); f != range.end(); ++f)
             for (VertexId v : faces[f]) boxes[f].add(points[v.value()]);
     });

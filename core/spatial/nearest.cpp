@@ -42,7 +42,7 @@ double segment_distance2(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3
 
 double mesh_distance(const Mesh& a, const Mesh& b) {
     if (a.faces.size() < b.faces.size()) return mesh_distance(b, a);  // the tree is built over the smaller one
-    const BoxTree tree(face_boxes(b.points.raw(), b.faces.raw()));
+    const BoxTree tree(b.points.raw(), b.faces.raw());
     auto face_distance2 = [&](FaceId f, FaceId g) {
         double least = HUGE_VAL;
         for (int i = 0; i < 3; ++i) {
@@ -72,7 +72,7 @@ double mesh_distance(const Mesh& a, const Mesh& b) {
     return std::sqrt(least2);
 }
 
-NearestFace::NearestFace(const Mesh& mesh) : mesh_(mesh), tree_(face_boxes(mesh.points.raw(), mesh.faces.raw())) {}
+NearestFace::NearestFace(const Mesh& mesh) : mesh_(mesh), tree_(mesh.points.raw(), mesh.faces.raw()) {}
 
 double NearestFace::distance(const Vec3& p) const {
     return std::sqrt(tree_.nearest2([&](const FloatBox& box) { return box.distance2(p); }, HUGE_VAL,

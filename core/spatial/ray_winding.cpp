@@ -19,32 +19,27 @@ int orient2d_moved(const Vec3& a, const Vec3& b, const PointView& p, int axis) {
 
 }  // namespace
 
-RayWinding::Ray RayWinding::start(const std::array<PointView, 3>& corners, const Triangle& plane) const {
-    const Vec3 &a = points_[plane[0].value()], &b = points_[plane[1].value()], &c = points_[plane[2].value()];
+SideRay::SideRay(const std::array<PointView, 3>& corners, const CornerPoints& plane) {
     auto exact = [](const PointView& p) { return p.exact ? *p.exact : homogeneous(p.approx); };
-    Ray ray;
-    ray.axis = projection_axis(a, b, c);
-    ray.exact = centroid(exact(corners[0]), exact(corners[1]), exact(corners[2]));
-    ray.approx = rounded(ray.exact);
+    axis_ = projection_axis(*plane[0], *plane[1], *plane[2]);
+    exact_ = centroid(exact(corners[0]), exact(corners[1]), exact(corners[2]));
+    approx_ = rounded(exact_);
     // The ray runs along +axis and starts just off the face, on the side to which it points.
-    ray.front = orient2d(a, b, c, ray.axis) > 0;
-    return ray;
+    front_ = orient2d(*plane[0], *plane[1], *plane[2], axis_) > 0;
 }
 
-bool RayWinding::in_reach(const Ray& ray, const Box& box) {
+bool SideRay::in_reach(const Box& box) const {
     // Rounding to nearest keeps the order, so a box of doubles that holds the point holds its rounded twin.
-    const Projection k(ray.axis);
-    auto within = [&](int i) { return box.low[i] <= ray.approx[i] && ray.approx[i] <= box.high[i]; };
-    return within(k.u) && within(k.v) && box.high[ray.axis] >= ray.approx[ray.axis];
+    const Projection k(axis_);
+    auto within = [&](int i) { return box.low[i] <= approx_[i] && approx_[i] <= box.high[i]; };
+    return within(k.u) && within(k.v) && box.high[axis_] >= approx_[axis_];
 }
 
-int RayWinding::passage(const Ray& ray, std::uint32_t item) const {
-    const Vec3& p = points_[faces_[item][0].value()];
-    const Vec3& q = points_[faces_[item][1].value()];
-    const Vec3& r = points_[faces_[item][2].value()];
-    const PointView origin{ray.approx, &ray.exact};
-    const int s = orient2d_moved(p, q, origin, ray.axis);
-    if (s == 0 || orient2d_moved(q, r, origin, ray.axis) != s || orient2d_moved(r, p, origin, ray.axis) != s) return 0;
+int SideRay::passage(const CornerPoints& face) const {
+    const Vec3 &p = *face[0], &q = *face[1], &r = *face[2];
+    const PointView origin{approx_, &exact_};
+    const int s = orient2d_moved(p, q, origin, axis_);
+    if (s == 0 || orient2d_moved(q, r, origin, axis_) != s || orient2d_moved(r, p, origin, axis_) != s) return 0;
     return plane_side(p, q, r, origin) == -s ? s : 0;  // else behind the start, or through it
 }
 

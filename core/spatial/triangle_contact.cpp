@@ -128,30 +128,16 @@ bool strictly_one_side(const int (&s)[3]) {
     return (s[0] > 0 && s[1] > 0 && s[2] > 0) || (s[0] < 0 && s[1] < 0 && s[2] < 0);
 }
 
-/// What most pairs of neighbours are, told from the planes alone: nothing in common but shared corners. 0 where that is
-/// not sure, 1 for apart, 2 for conforming.
-int told_by_planes(std::span<const Vec3> points, const Triangle& fa, const Triangle& fb, const PlaneFilter& pa,
-                   const PlaneFilter& pb) {
-    // The corners that are not shared; `away` counts them.
-    VertexId a[3], b[3];
-    int a_away = 0, b_away = 0;
-    for (VertexId v : fa)
-        if (v != fb[0] && v != fb[1] && v != fb[2]) a[a_away++] = v;
-    if (a_away < 2) return 0;
-    for (VertexId v : fb)
-        if (v != fa[0] && v != fa[1] && v != fa[2]) b[b_away++] = v;
-    const int verdict = a_away == 3 ? 1 : 2;
-    auto one_side = [&](const PlaneFilter& plane, const Vec3& origin, const VertexId* v, int count) {
-        const Sign first = plane.side(origin, points[v[0].value()]);
-        if (first == Sign::unsure) return false;
-        for (int k = 1; k < count; ++k)
-            if (plane.side(origin, points[v[k].value()]) != first) return false;
-        exact_detail::note(Stage::filter);
-        return true;
-    };
-    if (one_side(pb, points[fb[0].value()], a, a_away)) return verdict;
-    if (one_side(pa, points[fa[0].value()], b, b_away)) return verdict;
-    return 0;
+/// Whether all corners but the shared ones certainly lie on one side of a plane.
+bool surely_beside(const PlaneFilter& plane, const Vec3& origin, const Corners& t, const bool (&shared)[3]) {
+    Sign first = Sign::unsure;
+    for (int k = 0; k < 3; ++k) {
+        if (shared[k]) continue;
+        const Sign s = plane.side(origin, t[k]);
+        if (s == Sign::unsure || (first != Sign::unsure && s != first)) return false;
+        first = s;
+    }
+    return true;
 }
 
 }  // namespace
@@ -167,22 +153,16 @@ std::vector<PlaneFilter> face_planes(std::span<const Vec3> points, std::span<con
     return planes;
 }
 
-Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const Triangle& fb,
-                         const PlaneFilter* plane_a, const PlaneFilter* plane_b) {
-    if (plane_a && plane_b)
-        if (const int told = told_by_planes(points, fa, fb, *plane_a, *plane_b)) {
-            Contact contact;
-            if (told == 2) contact.kind = Contact::conforming;
-            return contact;
-        }
-    const Corners a{{&points[fa[0].value()], &points[fa[1].value()], &points[fa[2].value()]}};
-    const Corners b{{&points[fb[0].value()], &points[fb[1].value()], &points[fb[2].value()]}};
-    int match[3] = {-1, -1, -1};  // corner of b that is the same vertex
+Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corners_b, const PlaneFilter* plane_a,
+                         const PlaneFilter* plane_b) {
+    const Corners a{{corners_a[0], corners_a[1], corners_a[2]}};
+    const Corners b{{corners_b[0], corners_b[1], corners_b[2]}};
+    int match[3] = {-1, -1, -1};  // corner of b that is the same point
     bool a_shared[3] = {}, b_shared[3] = {};
     int shared = 0;
     for (int i = 0; i < 3; ++i)
         for (int j = 0; j < 3; ++j)
-            if (fa[i] == fb[j]) {
+            if (a.p[i] == b.p[j] || a[i] == b[j]) {
                 match[i] = j;
                 a_shared[i] = b_shared[j] = true;
                 ++shared;
@@ -192,7 +172,16 @@ Contact triangle_contact(std::span<const Vec3> points, const Triangle& fa, const
         contact.kind = Contact::coplanar;
         return contact;
     }
-
+    PlaneFilter own_a, own_b;
+    if (!plane_a) plane_a = &(own_a = {a[0], a[1], a[2]});
+    if (!plane_b) plane_b = &(own_b = {b[0], b[1], b[2]});
+    if (shared < 2) {  // most pairs: the corners that are not shared lie on one side of the other plane
+        if (surely_beside(*plane_b, b[0], a, a_shared) || surely_beside(*plane_a, a[0], b, b_shared)) {
+            exact_detail::note(Stage::filter);
+            if (shared == 1) contact.kind = Contact::conforming;
+            return contact;
+        }
+    }
     if (shared == 2) {
         const int i = !a_shared[0] ? 0 : !a_shared[1] ? 1 : 2, j = !b_shared[0] ? 0 : !b_shared[1] ? 1 : 2;
         if (surely_unfolded(a[(i + 1) % 3], a[(i + 2) % 3], a[i], b[j])) {

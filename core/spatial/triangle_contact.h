@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <cstdint>
 #include <span>
 #include <vector>
@@ -37,11 +38,18 @@ struct Contact {
     bool beyond_shared() const { return kind == crossing || kind == coplanar; }
 };
 
-/// Decides exactly how the faces a and b meet.
-/// Preconditions: neither is degenerate (`collinear` checks); equal points have equal indices (`welded`).
-/// `plane_a`, `plane_b`: the faces' planes where the caller keeps them (`face_planes`); they only make it faster.
-Contact triangle_contact(std::span<const Vec3> points, const Triangle& a, const Triangle& b,
-                         const PlaneFilter* plane_a = nullptr, const PlaneFilter* plane_b = nullptr);
+/// The three corners of a triangle, wherever they are kept.
+using CornerPoints = std::array<const Vec3*, 3>;
+
+/// Decides exactly how the triangles a and b meet. Corners with equal coordinates are one corner.
+/// Precondition: neither is degenerate (`collinear` checks).
+/// `plane_a`, `plane_b`: their planes where the caller keeps them (`face_planes`); they only make it faster.
+Contact triangle_contact(const CornerPoints& a, const CornerPoints& b, const PlaneFilter* plane_a = nullptr,
+                         const PlaneFilter* plane_b = nullptr);
+
+inline CornerPoints corner_points(std::span<const Vec3> points, const Triangle& t) {
+    return {&points[t[0].value()], &points[t[1].value()], &points[t[2].value()]};
+}
 
 std::vector<PlaneFilter> face_planes(std::span<const Vec3> points, std::span<const Triangle> faces);
 

@@ -1,5 +1,7 @@
 // The pairing matrix: each kind of element of one solid on each kind of the other, every arrangement judged with
 // rational numbers. Then random solids on a small grid of integers, where such meetings are the rule.
+#include <set>
+
 #include "tests/arrange/exact_check.h"
 #include "tests/support/support.h"
 
@@ -46,17 +48,19 @@ TEST_CASE("apart: two surfaces, two cells each") {
 }
 TEST_CASE("corner on corner: nothing is split, the corner is one point") {
     const Arrangement a = against_corner_piece({{{0, 0, 0}, {-1, -1, -3}, {-3, -1, -1}, {-1, -3, -1}}});
-    CHECK(a.faces.corners.size() == 8);
-    CHECK(a.soup.points.size() == 7);
+    CHECK(all_faces(a).corners.size() == 8);
+    std::set<VertexId> points;
+    for (const Triangle& t : all_faces(a).corners) points.insert(t.begin(), t.end());
+    CHECK(points.size() == 7);
     CHECK(a.cells.count == 4);
 }
 TEST_CASE("corner on edge splits the edge's two faces") {
     const Arrangement a = against_corner_piece({{{2, 0, 0}, {2, -1, -3}, {1, -3, -1}, {3, -2, -2}}});
-    CHECK(a.faces.corners.size() == 4 + 4 + 2);
+    CHECK(all_faces(a).corners.size() == 4 + 4 + 2);
 }
 TEST_CASE("corner on face splits the face in three") {
     const Arrangement a = against_corner_piece({{{1, 1, 0}, {1, 1, -3}, {2, 1, -3}, {1, 2, -3}}});
-    CHECK(a.faces.corners.size() == 4 + 4 + 2);
+    CHECK(all_faces(a).corners.size() == 4 + 4 + 2);
 }
 TEST_CASE("edge across edge: both are split where they cross") {
     const Arrangement a = against_corner_piece({{{2, -1, -1}, {2, 1, 1}, {2, -5, 1}, {1, -5, 1}}});
@@ -64,7 +68,7 @@ TEST_CASE("edge across edge: both are split where they cross") {
 }
 TEST_CASE("edges touch crosswise from outside") {
     const Arrangement a = against_corner_piece({{{2, 1, -1}, {2, -1, 1}, {2, -2, -2}, {3, -2, -2}}});
-    CHECK(a.faces.corners.size() > 8);
+    CHECK(all_faces(a).corners.size() > 8);
     CHECK(a.cells.count == 4);  // they touch in one point: no volume in common
 }
 TEST_CASE("edge on edge: in part, and in whole") {
@@ -91,7 +95,7 @@ TEST_CASE("crossing, nested, identical, reversed") {
     CHECK(against_corner_piece({{{0.5, 0.5, 0.5}, {1, 0.5, 0.5}, {0.5, 1, 0.5}, {0.5, 0.5, 1}}}).cells.count == 4);
     const Arrangement same = judged({corner_piece, corner_piece});
     CHECK(same.cells.count == 2);
-    CHECK(same.faces.corners.size() == 4);
+    CHECK(all_faces(same).corners.size() == 4);
     CHECK(same.faces.sources[same.faces.source[0]].size() == 2);
     Mesh reversed = corner_piece;
     turn_over(reversed);
@@ -113,7 +117,7 @@ TEST_CASE("a face laid over itself twice within one operand is wound twice") {
     Mesh twice = corner_piece;
     append(twice, corner_piece);
     const Arrangement a = judged({twice});
-    CHECK(a.faces.corners.size() == 4);
+    CHECK(all_faces(a).corners.size() == 4);
     std::int32_t most = 0;
     for (std::int32_t w : a.cells.winding) most = std::max(most, w);
     CHECK(most == 2);

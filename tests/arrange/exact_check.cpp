@@ -95,24 +95,42 @@ std::string ArrangementVerdict::text() const {
            " wrong windings, area off by " + std::to_string(area_error);
 }
 
+AllFaces all_faces(const Arrangement& a) {
+    AllFaces out{a.faces.corners, {}, a.cells.of_face};
+    for (std::uint32_t list : a.faces.source)
+        out.sources.emplace_back(a.faces.sources[list].begin(), a.faces.sources[list].end());
+    for (std::uint32_t o = 0; o < a.soup.size(); ++o)
+        for (FaceId own : ids<FaceId>(a.soup.operand(o).mesh.faces.size())) {
+            const FaceId f = a.soup.global(o, own);
+            if (a.active.contains(f)) continue;
+            Triangle t = a.soup.face(f);
+            for (VertexId& v : t) v = a.points.same_as(v);
+            out.corners.push_back(t);
+            out.sources.push_back(a.soup.sources(f));
+            out.cells.push_back(a.cells.of_patch[a.patches.of(a.soup, o, own)]);
+        }
+    return out;
+}
+
 ArrangementVerdict judge(const Arrangement& a, const std::vector<Mesh>& operands) {
     ArrangementVerdict verdict;
-    const std::size_t count = a.faces.corners.size();
+    const AllFaces faces = all_faces(a);
+    const std::size_t count = faces.corners.size();
     std::vector<Tri> exact(count);
     for (std::size_t i = 0; i < count; ++i)
-        for (int k = 0; k < 3; ++k) exact[i][k] = rational(a.points.view(a.faces.corners[i][k]));
+        for (int k = 0; k < 3; ++k) exact[i][k] = rational(a.points.view(faces.corners[i][k]));
 
     for (std::size_t i = 0; i < count; ++i) {
         verdict.degenerate += is_zero(normal(exact[i]));
         for (std::size_t j = 0; j < i; ++j)
-            verdict.badly_met += meet_badly(exact[i], exact[j], a.faces.corners[i], a.faces.corners[j]);
+            verdict.badly_met += meet_badly(exact[i], exact[j], faces.corners[i], faces.corners[j]);
     }
 
     std::vector<double> area(operands.size(), 0);
     for (std::size_t i = 0; i < count; ++i) {
-        const auto corner = [&](int k) { return a.points.approx(a.faces.corners[i][k]); };
+        const auto corner = [&](int k) { return a.points.approx(faces.corners[i][k]); };
         const Vec3 cross_product = cross(corner(1) - corner(0), corner(2) - corner(0));
-        for (const FaceSource& source : a.faces.sources[a.faces.source[i]]) {
+        for (const FaceSource& source : faces.sources[i]) {
             const Mesh& mesh = operands[source.operand];
             area[source.operand] += norm(cross_product) / 2;
             const Tri face{rational(mesh.corner(source.face, 0)), rational(mesh.corner(source.face, 1)),
@@ -127,7 +145,7 @@ ArrangementVerdict judge(const Arrangement& a, const std::vector<Mesh>& operands
         for (int side = 0; side < 2; ++side)
             for (std::uint32_t o = 0; o < operands.size(); ++o) {
                 const double there = winding_number(operands[o], side == 0 ? middle + step : middle - step);
-                verdict.wrong_windings += std::fabs(there - a.cells.winding_of(a.cells.of_face[i][side])[o]) > 0.01;
+                verdict.wrong_windings += std::fabs(there - a.cells.winding_of(faces.cells[i][side])[o]) > 0.01;
             }
     }
     for (std::size_t o = 0; o < operands.size(); ++o)

@@ -4,6 +4,14 @@
 
 namespace anvil::test {
 
+/// All faces of an arrangement alike: its sub-faces, and the faces of its patches.
+struct AllFaces {
+    std::vector<Triangle> corners;
+    std::vector<std::vector<FaceSource>> sources;
+    std::vector<Cells::Sides> cells;
+};
+AllFaces all_faces(const Arrangement& arrangement);
+
 /// An arrangement judged with rational numbers and solid angles: nothing of the engine's own predicates is used.
 struct ArrangementVerdict {
     std::size_t badly_met = 0;       ///< pairs of sub-faces that share more than common corners and edges

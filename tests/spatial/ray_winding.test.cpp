@@ -11,14 +11,14 @@ namespace {
 void check_against_solid_angles(const Mesh& mesh) {
     const auto& points = mesh.points.raw();
     const auto& faces = mesh.faces.raw();
-    const BoxTree tree(face_boxes(points, faces));
-    const RayWinding rays(points, faces, tree);
+    const BoxTree tree(points, faces);
     std::size_t wrong = 0;
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         int winding = 0;
-        const bool front =
-            rays.beside_face({PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
-                             mesh.faces[f], [&](std::uint32_t, int sign) { winding += sign; });
+        const SideRay ray({PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
+                          corner_points(points, mesh.faces[f]));
+        ray.cast(points, faces, tree, [&](std::uint32_t, int sign) { winding += sign; });
+        const bool front = ray.in_front();
         const Vec3 normal =
             normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
         const Vec3 start = face_middle(mesh, f) + normal * (front ? 1e-6 : -1e-6);

@@ -11,6 +11,11 @@ using namespace anvil;
 
 namespace {
 
+Contact contact_of_faces(const Mesh& m, std::size_t f, std::size_t g) {
+    return triangle_contact(corner_points(m.points.raw(), m.faces[FaceId(f)]),
+                            corner_points(m.points.raw(), m.faces[FaceId(g)]));
+}
+
 Contact contact_of(const Vec3 (&a)[3], const Vec3 (&b)[3]) {
     Mesh m;
     for (const auto& t : {a, b}) {
@@ -18,13 +23,13 @@ Contact contact_of(const Vec3 (&a)[3], const Vec3 (&b)[3]) {
         m.faces.push_back({p, q, r});
     }
     m = welded(m);
-    const Contact c = triangle_contact(m.points.raw(), m.faces[FaceId(0)], m.faces[FaceId(1)]);
+    const Contact c = contact_of_faces(m, 0, 1);
     // Which one is called first makes no difference, nor how they are wound.
-    const Contact swapped = triangle_contact(m.points.raw(), m.faces[FaceId(1)], m.faces[FaceId(0)]);
+    const Contact swapped = contact_of_faces(m, 1, 0);
     CHECK(swapped.kind == c.kind);
     CHECK(swapped.count == c.count);
     std::swap(m.faces[FaceId(0)][0], m.faces[FaceId(0)][1]);
-    CHECK(triangle_contact(m.points.raw(), m.faces[FaceId(0)], m.faces[FaceId(1)]).kind == c.kind);
+    CHECK(contact_of_faces(m, 0, 1).kind == c.kind);
     return c;
 }
 

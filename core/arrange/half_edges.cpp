@@ -1,0 +1,91 @@
+#include "core/arrange/half_edges.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+
+namespace anvil {
+namespace {
+
+/// The one half-edge that leaves v towards `to`; `none` where there is none or several. Long lists come sorted.
+std::uint32_t only_one(const HalfEdges& edges, VertexId v, VertexId to, std::size_t long_list) {
+    const auto list = edges.leaving(v.value());
+    if (list.size() > long_list) {
+        const auto [from, end] = std::ranges::equal_range(list, to, {}, &HalfEdges::Out::to);
+        return end - from == 1 ? from->half : HalfEdges::none;
+    }
+    std::uint32_t found = HalfEdges::none;
+    for (const HalfEdges::Out& o : list)
+        if (o.to == to) {
+            if (found != HalfEdges::none) return HalfEdges::none;
+            found = o.half;
+        }
+    return found;
+}
+
+}  // namespace
+
+HalfEdges find_half_edges(std::span<const Triangle> faces, std::size_t points) {
+    HalfEdges edges;
+    edges.twin.assign(3 * faces.size(), HalfEdges::none);
+    edges.start.assign(points + 1, 0);
+    for (const Triangle& t : faces)
+        for (VertexId v : t) ++edges.start[v.value() + 1];
+    for (std::size_t v = 0; v < points; ++v) edges.start[v + 1] += edges.start[v];
+    edges.out.resize(3 * faces.size());
+    {
+        std::vector<std::uint32_t> next(edges.start.begin(), edges.start.end() - 1);
+        for (std::uint32_t f = 0; f < faces.size(); ++f)
+            for (std::uint32_t k = 0; k < 3; ++k)
+                edges.out[next[faces[f][k].value()]++] = {faces[f][(k + 1) % 3], 3 * f + k};
+    }
+    constexpr std::size_t long_list = 24;
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points, 4096), [&](const auto& range) {
+        for (std::size_t v = range.begin(); v != range.end(); ++v)
+            if (edges.start[v + 1] - edges.start[v] > long_list)
+                std::sort(edges.out.begin() + edges.start[v], edges.out.begin() + edges.start[v + 1],
+                          [](const auto& a, const auto& b) { return a.to != b.to ? a.to < b.to : a.half < b.half; });
+    });
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points, 4096), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i) {
+            const VertexId v(i);
+            for (const HalfEdges::Out& o : edges.leaving(i)) {
+                if (o.to < v) continue;
+                if (only_one(edges, v, o.to, long_list) == HalfEdges::none) continue;
+                const std::uint32_t back = only_one(edges, o.to, v, long_list);
+                if (back == HalfEdges::none) continue;
+                edges.twin[o.half] = back;
+                edges.twin[back] = o.half;
+            }
+        }
+    });
+    return edges;
+}
+
+std::vector<UnbalancedEdge> find_unbalanced(std::span<const Triangle> faces, const HalfEdges& edges) {
+    struct Use {
+        VertexId low, high;
+        int way;
+        bool operator<(const Use& o) const { return low != o.low ? low < o.low : high < o.high; }
+    };
+    std::vector<Use> uses;
+    for (std::uint32_t h = 0; h < edges.twin.size(); ++h) {
+        if (edges.twin[h] != HalfEdges::none) continue;
+        const VertexId a = faces[h / 3][h % 3], b = faces[h / 3][(h % 3 + 1) % 3];
+        uses.push_back(a < b ? Use{a, b, 1} : Use{b, a, -1});
+    }
+    std::sort(uses.begin(), uses.end());
+    std::vector<UnbalancedEdge> out;
+    for (std::size_t i = 0; i < uses.size();) {
+        int balance = 0;
+        std::size_t end = i;
+        for (; end < uses.size() && !(uses[i] < uses[end]); ++end) balance += uses[end].way;
+        if (balance > 0) out.push_back({uses[i].high, uses[i].low, balance});
+        if (balance < 0) out.push_back({uses[i].low, uses[i].high, -balance});
+        i = end;
+    }
+    return out;
+}
+
+}  // namespace anvil

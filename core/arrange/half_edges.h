@@ -1,0 +1,39 @@
+#pragma once
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+#include "core/mesh/mesh.h"
+
+namespace anvil {
+
+/// What lies across each half-edge of a list of faces. Half-edge 3 * f + k runs from corner k of face f to the next.
+/// An edge is regular where exactly two faces meet, one running along it each way.
+struct HalfEdges {
+    static constexpr std::uint32_t none = 0xffffffffu;
+    struct Out {
+        VertexId to;
+        std::uint32_t half;
+    };
+
+    std::vector<std::uint32_t> twin;   ///< per half-edge: the one that runs back; none at irregular edges
+    std::vector<std::uint32_t> start;  ///< per point, and one more: its part of `out`
+    std::vector<Out> out;              ///< the half-edges that leave each point
+
+    std::span<const Out> leaving(std::size_t v) const {
+        return std::span(out).subspan(start[v], start[v + 1] - start[v]);
+    }
+};
+
+/// Precondition: no face has the same corner twice.
+HalfEdges find_half_edges(std::span<const Triangle> faces, std::size_t points);
+
+/// An edge that is run along more often one way than the other: the boundary of the surface as a chain.
+struct UnbalancedEdge {
+    VertexId from, to;  ///< the way it is run along too seldom
+    int missing;        ///< how often
+};
+std::vector<UnbalancedEdge> find_unbalanced(std::span<const Triangle> faces, const HalfEdges& edges);
+
+}  // namespace anvil

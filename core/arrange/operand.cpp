@@ -1,0 +1,185 @@
+#include "core/arrange/operand.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <array>
+#include <numeric>
+
+#include "core/arrange/half_edges.h"
+#include "core/arrange/self_contacts.h"
+#include "core/exact/predicates.h"
+#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/measures.h"
+
+namespace anvil {
+namespace {
+
+/// Keeps the faces for which keep(f) says so, and their origins.
+template <class Keep>
+void keep_faces(Operand& operand, const Keep& keep) {
+    auto& faces = operand.mesh.faces.raw();
+    std::size_t kept = 0;
+    for (std::size_t f = 0; f < faces.size(); ++f)
+        if (keep(f)) {
+            faces[kept] = faces[f];
+            operand.origin[kept++] = operand.origin[f];
+        }
+    faces.resize(kept);
+    operand.origin.resize(kept);
+}
+
+void weld_and_drop_pointless(Operand& operand, const Mesh& given) {
+    operand.mesh = welded(given);
+    operand.origin.resize(operand.mesh.faces.size());
+    for (std::size_t f = 0; f < operand.origin.size(); ++f) operand.origin[f] = FaceId(f);
+    auto twice = [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; };
+    if (std::ranges::any_of(operand.mesh.faces, twice))
+        keep_faces(operand, [&](std::size_t f) { return !twice(operand.mesh.faces[FaceId(f)]); });
+}
+
+/// Takes out faces without area. What they cover are edges, which their neighbours cover too.
+bool set_degenerate_aside(Operand& operand) {
+    const Mesh& mesh = operand.mesh;
+    std::vector<char> flat(mesh.faces.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, flat.size(), 4096), [&](const auto& range) {
+        for (std::size_t f = range.begin(); f != range.end(); ++f)
+            flat[f] = collinear(mesh.corner(FaceId(f), 0), mesh.corner(FaceId(f), 1), mesh.corner(FaceId(f), 2));
+    });
+    operand.set_aside = static_cast<std::size_t>(std::count(flat.begin(), flat.end(), 1));
+    if (operand.set_aside > 0) keep_faces(operand, [&](std::size_t f) { return !flat[f]; });
+    return operand.set_aside > 0;
+}
+
+/// Of faces with the same three corners the first one stays; the others become copies of it. Only faces at irregular
+/// edges are looked at: two lone faces back to back are told by their contact.
+bool set_copies_aside(Operand& operand, const HalfEdges& edges) {
+    struct Entry {
+        Triangle corners;
+        std::uint32_t face;
+        bool reversed;
+    };
+    std::vector<Entry> entries;
+    const auto& faces = operand.mesh.faces.raw();
+    for (std::uint32_t f = 0; f < faces.size(); ++f) {
+        if (edges.twin[3 * f] != HalfEdges::none && edges.twin[3 * f + 1] != HalfEdges::none &&
+            edges.twin[3 * f + 2] != HalfEdges::none)
+            continue;
+        Entry e{faces[f], f, false};
+        for (const auto& [i, j] : {std::pair{0, 1}, {1, 2}, {0, 1}})
+            if (e.corners[j] < e.corners[i]) {
+                std::swap(e.corners[i], e.corners[j]);
+                e.reversed = !e.reversed;
+            }
+        entries.push_back(e);
+    }
+    std::sort(entries.begin(), entries.end(), [](const Entry& a, const Entry& b) {
+        return a.corners != b.corners ? a.corners < b.corners : a.face < b.face;
+    });
+    std::vector<char> dropped(faces.size(), 0);
+    std::vector<Operand::Copy> copies;
+    const Entry* first = nullptr;
+    for (const Entry& e : entries) {
+        if (first && first->corners == e.corners) {
+            dropped[e.face] = 1;
+            copies.push_back({FaceId(first->face), operand.origin[e.face], e.reversed != first->reversed});
+        } else {
+            first = &e;
+        }
+    }
+    if (copies.empty()) return false;
+    std::vector<std::uint32_t> number(faces.size(), 0);
+    for (std::uint32_t f = 0, kept = 0; f < faces.size(); ++f)
+        if (!dropped[f]) number[f] = kept++;
+    for (Operand::Copy& c : copies) c.of = FaceId(number[c.of.value()]);
+    std::stable_sort(copies.begin(), copies.end(), [](const auto& a, const auto& b) { return a.of < b.of; });
+    operand.copies = std::move(copies);
+    keep_faces(operand, [&](std::size_t f) { return !dropped[f]; });
+    return true;
+}
+
+void find_irregular(Operand& operand) {
+    for (FaceId f : ids<FaceId>(operand.mesh.faces.size())) {
+        const std::uint32_t h = 3 * f.value();
+        if (operand.twin[h] == HalfEdges::none || operand.twin[h + 1] == HalfEdges::none ||
+            operand.twin[h + 2] == HalfEdges::none)
+            operand.irregular.push_back(f);
+    }
+    if (operand.copies.empty()) return;
+    for (const Operand::Copy& c : operand.copies) operand.irregular.push_back(c.of);
+    std::sort(operand.irregular.begin(), operand.irregular.end());
+    operand.irregular.erase(std::unique(operand.irregular.begin(), operand.irregular.end()), operand.irregular.end());
+}
+
+/// Faces connected across regular edges; shells are numbered by their first faces.
+void find_shells(Operand& operand) {
+    const auto n = static_cast<std::uint32_t>(operand.mesh.faces.size());
+    constexpr std::uint32_t unknown = 0xffffffffu;
+    operand.shell.assign(n, unknown);
+    std::vector<std::uint32_t> stack;
+    for (std::uint32_t seed = 0; seed < n; ++seed) {
+        if (operand.shell[seed] != unknown) continue;
+        const auto number = static_cast<std::uint32_t>(operand.shell_start.size());
+        operand.shell_start.push_back(FaceId(seed));
+        operand.shell_size.push_back(0);
+        operand.shell[seed] = number;
+        stack.push_back(seed);
+        while (!stack.empty()) {
+            const std::uint32_t f = stack.back();
+            stack.pop_back();
+            ++operand.shell_size[number];
+            for (std::uint32_t h = 3 * f; h < 3 * f + 3; ++h) {
+                if (operand.twin[h] == HalfEdges::none) continue;
+                const std::uint32_t g = operand.twin[h] / 3;
+                if (operand.shell[g] != unknown) continue;
+                operand.shell[g] = number;
+                stack.push_back(g);
+            }
+        }
+    }
+}
+
+Error does_not_close(std::span<const UnbalancedEdge> open) {
+    return {ErrorCode::open_operand,
+            "it is not closed: " + std::to_string(open.size()) + (open.size() == 1 ? " edge is" : " edges are") +
+                " open or run twice the same way; inspect shows where",
+            ""};
+}
+
+}  // namespace
+
+Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const OperandOptions& options,
+                                                    Progress& progress) {
+    auto operand = std::make_shared<Operand>();
+    if (given.empty()) return Error{ErrorCode::open_operand, "it has no faces", ""};
+    weld_and_drop_pointless(*operand, given);
+    Mesh& mesh = operand->mesh;
+    if (progress.cancelled()) return cancelled_error();
+
+    HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
+    if (const auto open = find_unbalanced(mesh.faces.raw(), edges); !open.empty()) return does_not_close(open);
+    if (progress.cancelled()) return cancelled_error();
+
+    if (options.turn_outward && signed_volume(mesh) < 0) {
+        turn_over(mesh);
+        operand->notes.push_back("It was inside out; its faces were turned.");
+        edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
+    }
+    if (set_degenerate_aside(*operand)) edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
+    if (set_copies_aside(*operand, edges)) edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
+    if (progress.cancelled()) return cancelled_error();
+
+    operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
+    operand->bounds = bounds(mesh);
+    auto contacts = find_self_contacts(mesh, edges, operand->tree, progress);
+    if (!contacts) return cancelled_error();
+    operand->contacts = std::move(*contacts);
+
+    operand->twin = std::move(edges.twin);
+    find_irregular(*operand);
+    find_shells(*operand);
+    return std::shared_ptr<const Operand>(std::move(operand));
+}
+
+}  // namespace anvil

@@ -1,0 +1,134 @@
+#include "core/combine/assemble.h"
+
+#include <tbb/parallel_for.h>
+
+#include <atomic>
+
+namespace anvil {
+namespace {
+
+/// A run of one operand's faces, and where those that are kept go.
+struct Run {
+    std::uint32_t operand, from, to;
+    std::size_t kept = 0, place = 0;
+};
+constexpr std::uint32_t run_length = 1u << 15;
+
+/// What becomes of an operand's face: 0 dropped (or active), 1 kept, 2 kept and turned over.
+class Use {
+  public:
+    Use(const Arrangement& a, const Extraction& extraction) : a_(a), of_patch_(a.patches.size(), 0) {
+        for (const Extraction::Whole& w : extraction.patches) {
+            of_patch_[w.patch] = w.turned ? 2 : 1;
+            any_[a.patches.list[w.patch].operand] = 1;
+        }
+    }
+    bool any(std::uint32_t operand) const { return any_[operand]; }
+
+    /// Calls visit(own face, use) for every kept face of a run.
+    template <class Visit>
+    void for_each_kept(const Run& run, const Visit& visit) const {
+        const Operand& operand = a_.soup.operand(run.operand);
+        const Patches::OperandPart& part = a_.patches.parts[run.operand];
+        const std::uint32_t base = a_.soup.global(run.operand, FaceId(0)).value();
+        for (std::uint32_t f = run.from; f < run.to; ++f) {
+            if (a_.active.index_of[base + f] != ActiveFaces::none) continue;
+            std::uint32_t patch = part.label.empty() ? Patches::none : part.label[f];
+            if (patch == Patches::none) patch = part.rest_of_shell[operand.shell[f]];
+            if (const char use = of_patch_[patch]) visit(f, use);
+        }
+    }
+
+  private:
+    const Arrangement& a_;
+    std::vector<char> of_patch_;
+    std::vector<char> any_ = std::vector<char>(a_.soup.size(), 0);
+};
+
+}  // namespace
+
+Mesh assemble(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded,
+              std::vector<FaceSource>& source) {
+    const Soup& soup = a.soup;
+    const Use use(a, extraction);
+    std::vector<Run> runs;
+    for (std::uint32_t o = 0; o < soup.size(); ++o) {
+        if (!use.any(o)) continue;
+        const auto count = static_cast<std::uint32_t>(soup.operand(o).mesh.faces.size());
+        for (std::uint32_t from = 0; from < count; from += run_length)
+            runs.push_back({o, from, std::min(count, from + run_length)});
+    }
+
+    // Which points are used; every point is marked from any thread, always with the same mark.
+    std::vector<char> used(soup.point_count(), 0);
+    auto mark = [&](std::uint32_t v) { std::atomic_ref<char>(used[v]).store(1, std::memory_order_relaxed); };
+    tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
+        Run& run = runs[i];
+        const auto& faces = soup.operand(run.operand).mesh.faces.raw();
+        const std::uint32_t base = soup.global(run.operand, VertexId(0)).value();
+        use.for_each_kept(run, [&](std::uint32_t f, char) {
+            ++run.kept;
+            for (VertexId v : faces[f]) mark(base + v.value());
+        });
+    });
+    for (VertexId v : rounded.input)
+        if (v.valid()) used[v.value()] = 1;
+    a.points.for_each_same_input([&](VertexId v, VertexId same) {
+        if (used[v.value()]) used[same.value()] = 1;
+        used[v.value()] = 0;
+    });
+
+    Mesh out;
+    std::vector<std::uint32_t> number(soup.point_count());
+    std::size_t points = 0;
+    for (std::size_t v = 0; v < used.size(); ++v)
+        if (used[v]) number[v] = static_cast<std::uint32_t>(points++);
+    a.points.for_each_same_input([&](VertexId v, VertexId same) { number[v.value()] = number[same.value()]; });
+    std::size_t fresh = 0;
+    for (VertexId v : rounded.input) fresh += !v.valid();
+    out.points.raw().resize(points + fresh);
+    tbb::parallel_for(std::uint32_t{0}, soup.size(), [&](std::uint32_t o) {
+        const auto& own = soup.operand(o).mesh.points.raw();
+        const std::uint32_t base = soup.global(o, VertexId(0)).value();
+        for (std::uint32_t v = 0; v < own.size(); ++v)
+            if (used[base + v]) out.points.raw()[number[base + v]] = own[v];
+    });
+    std::vector<VertexId> of_rounded;
+    for (std::size_t i = 0; i < rounded.points.size(); ++i) {
+        if (rounded.input[i].valid()) {
+            of_rounded.push_back(VertexId(number[rounded.input[i].value()]));
+        } else {
+            out.points.raw()[points] = rounded.points[i];
+            of_rounded.push_back(VertexId(points++));
+        }
+    }
+
+    std::size_t total = 0;
+    for (Run& run : runs) {
+        run.place = total;
+        total += run.kept;
+    }
+    auto& faces = out.faces.raw();
+    faces.resize(total + rounded.faces.size());
+    source.resize(faces.size());
+    tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
+        const Run& run = runs[i];
+        const Operand& operand = soup.operand(run.operand);
+        const std::uint32_t base = soup.global(run.operand, VertexId(0)).value();
+        std::size_t place = run.place;
+        use.for_each_kept(run, [&](std::uint32_t f, char how) {
+            const Triangle& t = operand.mesh.faces.raw()[f];
+            auto at = [&](int k) { return VertexId(number[base + t[static_cast<std::size_t>(k)].value()]); };
+            faces[place] = how == 2 ? Triangle{at(0), at(2), at(1)} : Triangle{at(0), at(1), at(2)};
+            source[place++] = {run.operand, operand.origin[f], how == 2};
+        });
+    });
+    for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
+        const Triangle& t = rounded.faces[f];
+        faces[total + f] = {of_rounded[t[0].value()], of_rounded[t[1].value()], of_rounded[t[2].value()]};
+        source[total + f] = rounded.source[f];
+    }
+    return out;
+}
+
+}  // namespace anvil
