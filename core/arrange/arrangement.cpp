@@ -85,7 +85,7 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress) {
     std::vector<std::shared_ptr<const Operand>> operands;
     for (const Mesh* mesh : meshes) {
-        auto operand = make_operand(*mesh, {.turn_outward = false}, progress);
+        auto operand = make_operand(*mesh, {.repair = false}, progress);
         if (!operand) {
             Error error = operand.error();
             if (!error.is_cancel()) error.operand = static_cast<int>(operands.size());

@@ -8,6 +8,7 @@
 #include <numeric>
 
 #include "core/arrange/half_edges.h"
+#include "core/arrange/repair_operand.h"
 #include "core/arrange/self_contacts.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
@@ -31,9 +32,18 @@ void keep_faces(Operand& operand, const Keep& keep) {
 }
 
 void weld_and_drop_pointless(Operand& operand, const Mesh& given) {
-    operand.mesh = welded(given);
-    operand.origin.resize(operand.mesh.faces.size());
-    for (std::size_t f = 0; f < operand.origin.size(); ++f) operand.origin[f] = FaceId(f);
+    // In the order of space: everything that follows then walks through memory instead of jumping about in it.
+    Mesh ordered;
+    ordered.points = given.points;
+    ordered.faces.reserve(given.faces.size());
+    operand.origin.reserve(given.faces.size());
+    std::vector<std::uint32_t> order;
+    operand.tree = BoxTree(given.points.raw(), given.faces.raw(), order);
+    for (std::uint32_t f : order) {
+        ordered.faces.push_back(given.faces[FaceId(f)]);
+        operand.origin.push_back(FaceId(f));
+    }
+    operand.mesh = welded(ordered);
     auto twice = [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; };
     if (std::ranges::any_of(operand.mesh.faces, twice))
         keep_faces(operand, [&](std::size_t f) { return !twice(operand.mesh.faces[FaceId(f)]); });
@@ -100,6 +110,7 @@ bool set_copies_aside(Operand& operand, const HalfEdges& edges) {
 }
 
 void find_irregular(Operand& operand) {
+    operand.irregular.clear();
     for (FaceId f : ids<FaceId>(operand.mesh.faces.size())) {
         const std::uint32_t h = 3 * f.value();
         if (operand.twin[h] == HalfEdges::none || operand.twin[h + 1] == HalfEdges::none ||
@@ -117,18 +128,25 @@ void find_shells(Operand& operand) {
     const auto n = static_cast<std::uint32_t>(operand.mesh.faces.size());
     constexpr std::uint32_t unknown = 0xffffffffu;
     operand.shell.assign(n, unknown);
+    operand.shell_start.clear();
+    operand.shell_size.clear();
+    operand.shell_moments.clear();
+    const Vec3 origin = operand.bounds.center();
     std::vector<std::uint32_t> stack;
     for (std::uint32_t seed = 0; seed < n; ++seed) {
         if (operand.shell[seed] != unknown) continue;
         const auto number = static_cast<std::uint32_t>(operand.shell_start.size());
         operand.shell_start.push_back(FaceId(seed));
         operand.shell_size.push_back(0);
+        Moments moments;
         operand.shell[seed] = number;
         stack.push_back(seed);
         while (!stack.empty()) {
             const std::uint32_t f = stack.back();
             stack.pop_back();
             ++operand.shell_size[number];
+            moments.add(operand.mesh.corner(FaceId(f), 0), operand.mesh.corner(FaceId(f), 1),
+                        operand.mesh.corner(FaceId(f), 2), origin);
             for (std::uint32_t h = 3 * f; h < 3 * f + 3; ++h) {
                 if (operand.twin[h] == HalfEdges::none) continue;
                 const std::uint32_t g = operand.twin[h] / 3;
@@ -137,6 +155,7 @@ void find_shells(Operand& operand) {
                 stack.push_back(g);
             }
         }
+        operand.shell_moments.push_back(moments);
     }
 }
 
@@ -158,27 +177,31 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const Ope
     if (progress.cancelled()) return cancelled_error();
 
     HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
+    const std::size_t in_tree = given.faces.size();
+    if (options.repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end())
+        if (auto closed = close_operand(*operand, edges); !closed) return closed.error();
     if (const auto open = find_unbalanced(mesh.faces.raw(), edges); !open.empty()) return does_not_close(open);
     if (progress.cancelled()) return cancelled_error();
 
-    if (options.turn_outward && signed_volume(mesh) < 0) {
-        turn_over(mesh);
-        operand->notes.push_back("It was inside out; its faces were turned.");
-        edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
-    }
     if (set_degenerate_aside(*operand)) edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
     if (set_copies_aside(*operand, edges)) edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
     if (progress.cancelled()) return cancelled_error();
 
-    operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
     operand->bounds = bounds(mesh);
+    operand->twin = edges.twin;
+    find_shells(*operand);
+    if (options.repair &&
+        std::ranges::any_of(operand->shell_moments, [](const Moments& m) { return m.volume < 0; }) &&
+        turn_operand_outward(*operand, edges)) {
+        operand->twin = edges.twin;
+        find_shells(*operand);
+    }
+    find_irregular(*operand);
+    if (mesh.faces.size() != in_tree || !operand->closed_holes.empty() || !operand->notes.empty())
+        operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
     auto contacts = find_self_contacts(mesh, edges, operand->tree, progress);
     if (!contacts) return cancelled_error();
     operand->contacts = std::move(*contacts);
-
-    operand->twin = std::move(edges.twin);
-    find_irregular(*operand);
-    find_shells(*operand);
     return std::shared_ptr<const Operand>(std::move(operand));
 }
 

@@ -16,11 +16,32 @@ struct FaceContact {
     Contact contact;
 };
 
+/// What surfaces add to a volume; sums over faces, so parts of a surface add up. In doubles: for telling.
+struct Moments {
+    double volume = 0;  ///< mm3, of the cone from the origin of sums to the surface
+    Vec3 area;          ///< mm2, the sum of the faces' area vectors
+
+    /// `origin`: the same for all that is added up; near the surface for precision.
+    void add(const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& origin) {
+        const Vec3 n = cross(b - a, c - a);
+        volume += dot(a - origin, n) / 6;
+        area = area + n * 0.5;
+    }
+    void add(const Moments& m, double times = 1) {
+        volume += times * m.volume;
+        area = area + m.area * times;
+    }
+    /// The same with another origin of sums.
+    Moments seen_from(const Vec3& old_origin, const Vec3& origin) const {
+        return {volume + dot(old_origin - origin, area) / 3, area};
+    }
+};
+
 /// One operand made ready, once, for any number of arrangements: everything that depends on it alone.
 /// Never changed after it is made, so arrangements, jobs and threads share it.
 struct Operand {
     Mesh mesh;                  ///< welded; no face has a corner twice, lies in a line, or repeats another one
-    std::vector<FaceId> origin;  ///< per face: its number in the mesh as it was given
+    std::vector<FaceId> origin;  ///< per face: its number in the mesh as it was given; not valid for one that closes a hole
     /// Further faces that lie on a face of `mesh` with the same corners; sorted by that face.
     struct Copy {
         FaceId of, origin;
@@ -32,21 +53,24 @@ struct Operand {
     std::vector<std::uint32_t> shell;       ///< per face: faces connected across regular edges
     std::vector<FaceId> shell_start;        ///< per shell: its first face
     std::vector<std::uint32_t> shell_size;  ///< per shell: its number of faces
+    std::vector<Moments> shell_moments;     ///< per shell
     BoxTree tree;                           ///< over the boxes of the faces
     Box bounds;
     std::vector<FaceContact> contacts;  ///< of its faces among each other, beyond shared corners and edges; sorted
     std::size_t set_aside = 0;          ///< degenerate faces left out: their edges are in their neighbours' too
     std::vector<std::string> notes;     ///< what was assumed about it; sentences about "it"
+    std::vector<std::vector<Vec3>> closed_holes;  ///< the rims of the holes that were closed
 };
 
 struct OperandOptions {
-    /// Turns what is inside out. Off: faces are taken as they are wound, and winding numbers may be negative.
-    bool turn_outward = true;
+    /// Closes and turns what needs it (see repair_operand.h). Off: faces are taken as they are wound, winding numbers
+    /// may be negative, and an open mesh is an error.
+    bool repair = true;
 };
 
 /// Preconditions: coordinates are finite.
-/// Fails: open_operand where it has no faces or does not close (every edge must be run along as often one way as the
-/// other; the message counts them); cancelled.
+/// Fails: open_operand where it has no faces, is a sheet, or, unrepaired, does not close (every edge must be run along as
+/// often one way as the other; the message counts them); cancelled.
 Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const OperandOptions& options,
                                                     Progress& progress);
 

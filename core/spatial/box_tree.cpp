@@ -100,10 +100,10 @@ BoxTree::BoxTree(std::span<const Box> boxes) {
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, boxes.size(), parallel_size), [&](const auto& range) {
         for (std::size_t i = range.begin(); i != range.end(); ++i) own[i] = FloatBox(boxes[i]);
     });
-    build(std::move(own));
+    build(std::move(own), nullptr);
 }
 
-BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces) {
+static std::vector<FloatBox> boxes_of(std::span<const Vec3> points, std::span<const Triangle> faces) {
     std::vector<FloatBox> own(faces.size());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), parallel_size), [&](const auto& range) {
         for (std::size_t f = range.begin(); f != range.end(); ++f) {
@@ -112,13 +112,24 @@ BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces) 
             own[f] = FloatBox(box);
         }
     });
-    build(std::move(own));
+    return own;
 }
 
-void BoxTree::build(std::vector<FloatBox> boxes) {
+BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces) {
+    build(boxes_of(points, faces), nullptr);
+}
+
+BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces, std::vector<std::uint32_t>& order) {
+    build(boxes_of(points, faces), &order);
+}
+
+void BoxTree::build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new_order) {
+    if (new_order) new_order->clear();
     if (boxes.empty()) return;
     std::vector<Place> order = places(boxes);
     sort_places(order);
+    if (new_order)
+        for (const Place& p : order) new_order->push_back(p.item);
 
     struct Subtree {
         std::uint32_t slot, first, count;  // the node that it hangs on, and its range of places
@@ -131,9 +142,9 @@ void BoxTree::build(std::vector<FloatBox> boxes) {
             FloatBox box;
             leaf.item[i] = 0;
             if (i < count) {
-                leaf.item[i] = order[first + i].item;
-                box = boxes[leaf.item[i]];
-                node.box.add(box);
+                leaf.item[i] = new_order ? first + i : order[first + i].item;
+                box = boxes[order[first + i].item];
+                node.add(box);
             }
             for (int k = 0; k < 3; ++k) leaf.low[k][i] = box.low[k], leaf.high[k][i] = box.high[k];
         }
@@ -151,8 +162,8 @@ void BoxTree::build(std::vector<FloatBox> boxes) {
         tree.nodes[node].first = child;
         self(self, tree, child, first, left);
         self(self, tree, child + 1, first + left, count - left);
-        tree.nodes[node].box = tree.nodes[child].box;
-        tree.nodes[node].box.add(tree.nodes[child + 1].box);
+        tree.nodes[node].add(tree.nodes[child].box());
+        tree.nodes[node].add(tree.nodes[child + 1].box());
     };
 
     // The upper nodes first; below them subtrees, each by itself.
@@ -197,8 +208,8 @@ void BoxTree::build(std::vector<FloatBox> boxes) {
     }
     for (std::size_t i = upper.size(); i-- > 0;) {  // children come after their parents
         Node& node = nodes_[upper[i]];
-        node.box = nodes_[node.first].box;
-        node.box.add(nodes_[node.first + 1].box);
+        node.add(nodes_[node.first].box());
+        node.add(nodes_[node.first + 1].box());
     }
 }
 
@@ -211,7 +222,7 @@ std::vector<BoxTree::NodePair> BoxTree::pair_tasks(const BoxTree& other) const {
         bool any = false;
         for (const NodePair& p : tasks) {
             const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
-            if (!a.box.meets(b.box)) continue;
+            if (!a.meets(b)) continue;
             if (a.count > 0 && b.count > 0) {
                 next.push_back(p);
             } else {

@@ -3,7 +3,9 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <array>
 #include <atomic>
+#include <bit>
 #include <cmath>
 #include <cstdint>
 #include <limits>
@@ -27,6 +29,10 @@ struct FloatBox {
             low[k] = at_most(box.low[k]);
             high[k] = -at_most(-box.high[k]);
         }
+    }
+    FloatBox(const float (&l)[3], const float (&h)[3]) {
+        std::copy(l, l + 3, low);
+        std::copy(h, h + 3, high);
     }
     void add(const FloatBox& b) {
         for (int k = 0; k < 3; ++k) {
@@ -63,13 +69,10 @@ struct FloatBox {
     }
 
   private:
-    /// The largest float that is not above v.
+    /// A float that is not above v, and at most three places below it.
     static float at_most(double v) {
-        constexpr float largest = std::numeric_limits<float>::max();
-        if (v >= double{largest}) return v == HUGE_VAL ? HUGE_VALF : largest;
-        if (v < -double{largest}) return -HUGE_VALF;
-        const auto f = static_cast<float>(v);
-        return double{f} <= v ? f : std::nextafter(f, -HUGE_VALF);
+        const float f = std::min(static_cast<float>(v), std::numeric_limits<float>::max());
+        return f - std::fabs(f) * 0x1p-23f - std::numeric_limits<float>::denorm_min();
     }
 };
 
@@ -85,10 +88,13 @@ class BoxTree {
     explicit BoxTree(std::span<const Box> boxes);
     /// Over the boxes of all faces.
     BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces);
+    /// The same for faces that are to be renumbered along the tree's space-filling curve, so that neighbours in space
+    /// become neighbours in memory: `order` is filled with the old number of each face, the tree has the new ones.
+    BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces, std::vector<std::uint32_t>& order);
 
     bool empty() const { return nodes_.empty(); }
     /// Around everything; empty for an empty tree.
-    FloatBox bounds() const { return empty() ? FloatBox{} : nodes_[0].box; }
+    FloatBox bounds() const { return empty() ? FloatBox{} : nodes_[0].box(); }
 
     /// Calls visit(item) for every item whose box and the nodes above it `enter(box)` lets through.
     template <class Enter, class Visit>
@@ -99,7 +105,7 @@ class BoxTree {
         stack[top++] = 0;
         while (top > 0) {
             const Node& node = nodes_[stack[--top]];
-            if (!enter(node.box)) continue;
+            if (!enter(node.box())) continue;
             if (node.count > 0) {
                 const Leaf& leaf = leaves_[node.first];
                 for (std::uint32_t i = 0; i < node.count; ++i)
@@ -128,7 +134,7 @@ class BoxTree {
         };
         Entry stack[128];
         int top = 0;
-        stack[top++] = {to_box(nodes_[0].box), 0};
+        stack[top++] = {to_box(nodes_[0].box()), 0};
         while (top > 0) {
             const Entry entry = stack[--top];
             if (entry.d2 >= within2) continue;
@@ -139,8 +145,8 @@ class BoxTree {
                     if (to_box(leaf.box(i)) < within2) within2 = std::min(within2, distance2(leaf.item[i]));
                 continue;
             }
-            Entry near{to_box(nodes_[node.first].box), node.first};
-            Entry far{to_box(nodes_[node.first + 1].box), node.first + 1};
+            Entry near{to_box(nodes_[node.first].box()), node.first};
+            Entry far{to_box(nodes_[node.first + 1].box()), node.first + 1};
             if (far.d2 < near.d2) std::swap(near, far);
             stack[top++] = far;
             stack[top++] = near;
@@ -162,16 +168,39 @@ class BoxTree {
     }
 
   private:
-    struct Node {
-        FloatBox box;
+    using Four = float __attribute__((vector_size(16)));
+    using FourTruths = std::int32_t __attribute__((vector_size(16)));
+    /// A bit for each place that is all ones.
+    static unsigned bits_of(const FourTruths& t) {
+#ifdef __SSE__
+        return static_cast<unsigned>(__builtin_ia32_movmskps(std::bit_cast<Four>(t)));
+#else
+        return (t[0] & 1u) | (t[1] & 2u) | (t[2] & 4u) | (t[3] & 8u);
+#endif
+    }
+    /// Each half is read as four floats at once, hence the order.
+    struct alignas(16) Node {
+        float low[3] = {HUGE_VALF, HUGE_VALF, HUGE_VALF};
         std::uint32_t first = 0;  // the leaf, or the left child; the right one follows it
+        float high[3] = {-HUGE_VALF, -HUGE_VALF, -HUGE_VALF};
         std::uint32_t count = 0;  // items of a leaf; 0 for an inner node
+
+        FloatBox box() const { return {low, high}; }
+        void add(const FloatBox& b) {
+            FloatBox both = box();
+            both.add(b);
+            std::copy(both.low, both.low + 3, low);
+            std::copy(both.high, both.high + 3, high);
+        }
+        bool meets(const Node& o) const {
+            const auto a = std::bit_cast<std::array<Four, 2>>(*this), b = std::bit_cast<std::array<Four, 2>>(o);
+            return (bits_of((a[0] <= b[1]) & (b[0] <= a[1])) & 7) == 7;
+        }
     };
     static_assert(sizeof(Node) == 32);
     static constexpr std::uint32_t leaf_size = 4;
     /// Boxes side by side, so that one can be tested against all of a leaf at once; unused places are empty boxes.
     struct Leaf {
-        using Four = float __attribute__((vector_size(16)));
         Four low[3], high[3];
         std::uint32_t item[leaf_size];
 
@@ -182,7 +211,7 @@ class BoxTree {
         }
     };
     using NodePair = std::pair<std::uint32_t, std::uint32_t>;
-    void build(std::vector<FloatBox> boxes);
+    void build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* order);
     /// Pairs of nodes that together lead to all pairs of items; in an order that does not depend on the threads.
     std::vector<NodePair> pair_tasks(const BoxTree& other) const;
 
@@ -195,7 +224,7 @@ class BoxTree {
             push(NodePair{na.first, na.first});
             push(NodePair{na.first + 1, na.first + 1});
             push(NodePair{na.first, na.first + 1});
-        } else if (nb.count > 0 || (na.count == 0 && na.box.size2() >= nb.box.size2())) {
+        } else if (nb.count > 0 || (na.count == 0 && na.box().size2() >= nb.box().size2())) {
             push(NodePair{na.first, b});
             push(NodePair{na.first + 1, b});
         } else {
@@ -216,27 +245,29 @@ class BoxTree {
                 stack.pop_back();
                 if ((++steps & 255) == 0 && progress && progress->cancelled()) return;
                 const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
-                if (!a.box.meets(b.box)) continue;
+                if (!a.meets(b)) continue;
                 if (a.count == 0 || b.count == 0) {
                     open_pair(other, p, [&](const NodePair& q) { stack.push_back(q); });
                     continue;
                 }
                 const bool same = this == &other;
                 const Leaf &la = leaves_[a.first], &lb = other.leaves_[b.first];
-                for (std::uint32_t i = 0; i < a.count; ++i) {
-                    // Comparisons give all ones or zero in each place.
-                    const FloatBox box = la.box(i);
-                    const auto met = (lb.low[0] <= box.high[0]) & (lb.high[0] >= box.low[0]) &
-                                     (lb.low[1] <= box.high[1]) & (lb.high[1] >= box.low[1]) &
-                                     (lb.low[2] <= box.high[2]) & (lb.high[2] >= box.low[2]);
-                    for (std::uint32_t j = same && p.first == p.second ? i + 1 : 0; j < b.count; ++j) {
-                        if (!met[j]) continue;
-                        const std::uint32_t x = la.item[i], y = lb.item[j];
-                        if (same)
-                            visit(task, std::min(x, y), std::max(x, y));
-                        else
-                            visit(task, x, y);
-                    }
+                // A bit for each of the sixteen pairs; empty boxes meet nothing.
+                unsigned bits = 0;
+                for (std::uint32_t i = 0; i < leaf_size; ++i) {
+                    const FourTruths met = (lb.low[0] <= la.high[0][i]) & (lb.high[0] >= la.low[0][i]) &
+                                           (lb.low[1] <= la.high[1][i]) & (lb.high[1] >= la.low[1][i]) &
+                                           (lb.low[2] <= la.high[2][i]) & (lb.high[2] >= la.low[2][i]);
+                    bits |= bits_of(met) << (leaf_size * i);
+                }
+                if (same && p.first == p.second) bits &= 0b0000'1000'1100'1110;
+                for (; bits != 0; bits &= bits - 1) {
+                    const int bit = std::countr_zero(bits);
+                    const std::uint32_t x = la.item[bit / 4], y = lb.item[bit % 4];
+                    if (same)
+                        visit(task, std::min(x, y), std::max(x, y));
+                    else
+                        visit(task, x, y);
                 }
             }
             if (progress) progress->part(static_cast<double>(++done) / static_cast<double>(tasks.size()));

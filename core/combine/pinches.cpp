@@ -1,0 +1,193 @@
+#include "core/combine/pinches.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/enumerable_thread_specific.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <map>
+#include <tuple>
+
+#include "core/exact/predicates.h"
+#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/primitives.h"
+
+namespace anvil {
+namespace {
+
+/// One face at one pinch candidate: v -> to ... from -> v.
+struct Corner {
+    VertexId v, to, from;
+    FaceId face;
+};
+
+std::vector<Corner> corners_at(const Mesh& mesh, const std::vector<char>& candidates) {
+    tbb::enumerable_thread_specific<std::vector<Corner>> found;
+    const auto& faces = mesh.faces.raw();
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), 8192), [&](const auto& range) {
+        auto& own = found.local();
+        for (std::size_t f = range.begin(); f != range.end(); ++f)
+            for (std::size_t k = 0; k < 3; ++k)
+                if (candidates[faces[f][k].value()])
+                    own.push_back({faces[f][k], faces[f][(k + 1) % 3], faces[f][(k + 2) % 3], FaceId(f)});
+    });
+    std::vector<Corner> all;
+    for (const auto& own : found) all.insert(all.end(), own.begin(), own.end());
+    std::sort(all.begin(), all.end(),
+              [](const Corner& a, const Corner& b) { return std::tie(a.v, a.face) < std::tie(b.v, b.face); });
+    return all;
+}
+
+/// Sorts faces at the edge v -> w by angle, counter-clockwise about its direction. `apex`: third corner of each.
+struct Wing {
+    std::size_t corner;  // number in the list of v's corners
+    bool leaves;         // the face runs v -> w (else w -> v)
+    VertexId apex;
+};
+void sort_round_edge(const Mesh& mesh, VertexId v, VertexId w, std::vector<Wing>& wings) {
+    auto ahead = [&](const Wing& a, const Wing& b) {  // +1: b within half a turn ahead of a
+        if (a.apex == b.apex) return 0;
+        return plane_side(mesh.points[v], mesh.points[w], mesh.points[a.apex], mesh.points[b.apex]);
+    };
+    const Wing first = wings.front();
+    auto half = [&](const Wing& a) {
+        const int s = ahead(first, a);
+        return s > 0 ? 0 : s == 0 ? 1 : 2;
+    };
+    std::sort(wings.begin() + 1, wings.end(), [&](const Wing& a, const Wing& b) {
+        const int ha = half(a), hb = half(b);
+        return ha != hb ? ha < hb : ahead(a, b) > 0;
+    });
+}
+
+/// Joins the corners of one point that belong to the skin of one body, and numbers the skins.
+std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::vector<std::uint32_t>& fan_of,
+                        std::vector<std::pair<VertexId, VertexId>>& pinched_edges) {
+    struct Spoke {
+        VertexId w;
+        Wing wing;
+    };
+    std::vector<Spoke> spokes;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+        spokes.push_back({corners[i].to, {i, true, corners[i].from}});
+        spokes.push_back({corners[i].from, {i, false, corners[i].to}});
+    }
+    std::sort(spokes.begin(), spokes.end(), [](const Spoke& a, const Spoke& b) {
+        return std::tie(a.w, a.wing.corner) < std::tie(b.w, b.wing.corner);
+    });
+    DisjointSets sets(corners.size());
+    std::vector<Wing> wings;
+    for (std::size_t i = 0; i < spokes.size();) {
+        std::size_t end = i;
+        wings.clear();
+        for (; end < spokes.size() && spokes[end].w == spokes[i].w; ++end) wings.push_back(spokes[end].wing);
+        if (wings.size() == 2) {
+            sets.join(static_cast<std::uint32_t>(wings[0].corner), static_cast<std::uint32_t>(wings[1].corner));
+        } else {
+            const VertexId v = corners.front().v, w = spokes[i].w;
+            if (v < w) pinched_edges.emplace_back(v, w);
+            sort_round_edge(mesh, v, w, wings);
+            // Ahead of a face that runs w -> v lies its inside, up to the next face.
+            for (std::size_t k = 0; k < wings.size(); ++k)
+                if (!wings[k].leaves)
+                    sets.join(static_cast<std::uint32_t>(wings[k].corner),
+                              static_cast<std::uint32_t>(wings[(k + 1) % wings.size()].corner));
+        }
+        i = end;
+    }
+    return sets.number(fan_of);
+}
+
+}  // namespace
+
+Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
+    Pinches out;
+    const std::vector<Corner> all = corners_at(mesh, candidates);
+    std::vector<std::uint32_t> fan_of;
+    for (std::size_t i = 0; i < all.size();) {
+        std::size_t end = i;
+        while (end < all.size() && all[end].v == all[i].v) ++end;
+        const std::span<const Corner> here(all.begin() + static_cast<long>(i), all.begin() + static_cast<long>(end));
+        if (find_fans(mesh, here, fan_of, out.edges) > 1) {
+            ++out.points;
+            const std::size_t from = out.corners.size();
+            for (std::size_t k = 0; k < here.size(); ++k) out.corners.push_back({here[k].v, here[k].face, fan_of[k]});
+            std::sort(out.corners.begin() + static_cast<long>(from), out.corners.end(), [](const auto& a, const auto& b) {
+                return std::tie(a.fan, a.face) < std::tie(b.fan, b.face);
+            });
+        }
+        i = end;
+    }
+    return out;
+}
+
+Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precision precision) {
+    Mesh out = mesh;
+    for (std::size_t i = 0; i < pinches.corners.size();) {
+        const Pinches::Corner& first = pinches.corners[i];
+        std::size_t end = i;
+        Vec3 outward;
+        for (; end < pinches.corners.size() && pinches.corners[end].point == first.point &&
+               pinches.corners[end].fan == first.fan;
+             ++end) {
+            // Each face counts with its angle at the point, so that its triangulation does not matter.
+            const Triangle& t = mesh.faces[pinches.corners[end].face];
+            const std::size_t k = t[0] == first.point ? 0 : t[1] == first.point ? 1 : 2;
+            const Vec3 u = normalized(mesh.points[t[(k + 1) % 3]] - mesh.points[t[k]]);
+            const Vec3 w = normalized(mesh.points[t[(k + 2) % 3]] - mesh.points[t[k]]);
+            const Vec3 n = cross(u, w);
+            outward = outward + normalized(n) * std::atan2(norm(n), dot(u, w));
+        }
+        Vec3 p = mesh.points[first.point] - normalized(outward) * step;
+        if (precision == Precision::single_precision)
+            for (int k = 0; k < 3; ++k) p[k] = static_cast<float>(p[k]);
+        const VertexId own = out.points.push_back(p);
+        for (; i < end; ++i)
+            for (VertexId& v : out.faces[pinches.corners[i].face])
+                if (v == first.point) v = own;
+    }
+    return welded(out);
+}
+
+Mesh bridges(const Mesh& mesh, const Pinches& pinches, double step) {
+    Mesh out;
+    // Slightly uneven, so that they are not flush with anything.
+    auto add_round = [&](const Vec3& a, const Vec3& b) {
+        const Vec3 along = normalized(b - a);
+        const Vec3 side = normalized(std::fabs(along.x) < 0.6 ? cross(along, {1, 0, 0}) : cross(along, {0, 1, 0}));
+        const Vec3 other = cross(along, side);
+        Mesh part;
+        std::vector<VertexId> low, high;
+        constexpr int sides = 6;
+        const Vec3 c = a - along * (1.1 * step), d = b + along * (1.3 * step);
+        for (int k = 0; k < sides; ++k) {
+            const double angle = 0.37 + k * 1.0471975511965976;
+            const Vec3 r = (side * std::cos(angle) + other * std::sin(angle)) * step;
+            low.push_back(part.points.push_back(c + r));
+            high.push_back(part.points.push_back(d + r));
+        }
+        const VertexId bottom = part.points.push_back(c - along * (0.5 * step));
+        const VertexId top = part.points.push_back(d + along * (0.5 * step));
+        for (std::size_t k = 0; k < sides; ++k) {
+            const std::size_t n = (k + 1) % sides;
+            part.faces.push_back({low[k], low[n], high[n]});
+            part.faces.push_back({low[k], high[n], high[k]});
+            part.faces.push_back({bottom, low[n], low[k]});
+            part.faces.push_back({top, high[k], high[n]});
+        }
+        append(out, part);
+    };
+    for (const auto& [a, b] : pinches.edges) add_round(mesh.points[a], mesh.points[b]);
+    std::vector<char> on_edge(mesh.points.size(), 0);
+    for (const auto& [a, b] : pinches.edges) on_edge[a.value()] = on_edge[b.value()] = 1;
+    VertexId last;
+    for (const Pinches::Corner& c : pinches.corners) {
+        if (c.point == last || on_edge[c.point.value()]) continue;
+        last = c.point;
+        const Vec3 p = mesh.points[c.point];
+        add_round(p, p + Vec3{0.2, 0.3, 0.9} * step);
+    }
+    return out;
+}
+
+}  // namespace anvil

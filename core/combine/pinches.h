@@ -1,0 +1,43 @@
+#pragma once
+
+#include <span>
+#include <vector>
+
+#include "core/mesh/mesh.h"
+
+namespace anvil {
+
+/// What to do where bodies only touch, along an edge or in a point.
+enum class ContactRule {
+    separate,  ///< each body stays behind by the smallest step that keeps them apart
+    join,      ///< a bridge of the smallest size that holds is added
+};
+
+/// Coordinates that the result is to have.
+enum class Precision { single_precision, double_precision };
+
+/// Where a closed surface touches itself. At such a point its faces form several fans, each the skin of one body.
+struct Pinches {
+    struct Corner {
+        VertexId point;
+        FaceId face;
+        std::uint32_t fan;  ///< within the point's, from 0
+    };
+    std::vector<Corner> corners;  ///< of all faces at pinched points, by point, then by fan
+    std::size_t points = 0;
+    std::vector<std::pair<VertexId, VertexId>> edges;  ///< edges with more than two faces
+
+    bool empty() const { return points == 0; }
+};
+
+/// `candidates`: per point, whether it may be pinched.
+/// Preconditions: closed, free of crossings, degenerate and doubled faces; points with equal coordinates are one.
+Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates);
+
+/// Gives each fan a point of its own, `step` mm behind the common one.
+Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precision precision);
+
+/// Small bodies, about `step` mm thick, round each pinched edge and point. United with the mesh they join what touches.
+Mesh bridges(const Mesh& mesh, const Pinches& pinches, double step);
+
+}  // namespace anvil
