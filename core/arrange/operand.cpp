@@ -10,6 +10,7 @@
 #include "core/arrange/half_edges.h"
 #include "core/arrange/repair_operand.h"
 #include "core/arrange/self_contacts.h"
+#include "core/arrange/stars.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/measures.h"
@@ -123,6 +124,22 @@ void find_irregular(Operand& operand) {
     operand.irregular.erase(std::unique(operand.irregular.begin(), operand.irregular.end()), operand.irregular.end());
 }
 
+/// Points at which a walk round them does not come by all their faces.
+void find_pinched(Operand& operand, const HalfEdges& edges, const std::vector<char>& sound) {
+    for (std::uint32_t v = 0; v < sound.size(); ++v) {
+        const auto leaving = edges.leaving(v);
+        if (sound[v] || leaving.empty()) continue;
+        const std::uint32_t start = leaving.front().half;
+        std::size_t met = 0;
+        std::uint32_t h = start;
+        do {
+            ++met;
+            h = edges.twin[h % 3 == 0 ? h + 2 : h - 1];
+        } while (h != start && h != HalfEdges::none && met <= leaving.size());
+        if (met != leaving.size()) operand.pinched.push_back(VertexId(v));
+    }
+}
+
 /// Faces connected across regular edges; shells are numbered by their first faces.
 void find_shells(Operand& operand) {
     const auto n = static_cast<std::uint32_t>(operand.mesh.faces.size());
@@ -199,7 +216,12 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const Ope
     find_irregular(*operand);
     if (mesh.faces.size() != in_tree || !operand->closed_holes.empty() || !operand->notes.empty())
         operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
-    auto contacts = find_self_contacts(mesh, edges, operand->tree, progress);
+    const std::vector<char> sound = find_sound_stars(mesh.points.raw(), mesh.faces.raw(), edges);
+    find_pinched(*operand, edges, sound);
+    operand->single_precision =
+        std::ranges::all_of(mesh.points, [](const Vec3& p) { return in_single_precision(p) == p; });
+    if (progress.cancelled()) return cancelled_error();
+    auto contacts = find_self_contacts(mesh, sound, operand->tree, progress);
     if (!contacts) return cancelled_error();
     operand->contacts = std::move(*contacts);
     return std::shared_ptr<const Operand>(std::move(operand));

@@ -54,6 +54,8 @@ struct Operand {
     std::vector<FaceId> shell_start;        ///< per shell: its first face
     std::vector<std::uint32_t> shell_size;  ///< per shell: its number of faces
     std::vector<Moments> shell_moments;     ///< per shell
+    std::vector<VertexId> pinched;          ///< points whose faces form more than one fan; sorted
+    bool single_precision = false;          ///< every coordinate is a single-precision number
     BoxTree tree;                           ///< over the boxes of the faces
     Box bounds;
     std::vector<FaceContact> contacts;  ///< of its faces among each other, beyond shared corners and edges; sorted

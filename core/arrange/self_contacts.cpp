@@ -3,17 +3,13 @@
 #include <algorithm>
 #include <tuple>
 
-#include "core/arrange/stars.h"
-
 namespace anvil {
 
-std::optional<std::vector<FaceContact>> find_self_contacts(const Mesh& mesh, const HalfEdges& edges,
+std::optional<std::vector<FaceContact>> find_self_contacts(const Mesh& mesh, const std::vector<char>& sound,
                                                            const BoxTree& tree, Progress& progress) {
     const auto& points = mesh.points.raw();
     const auto& faces = mesh.faces.raw();
     // Of the pairs that the boxes give, nine in ten are neighbours; stars that are sound as a whole answer for them.
-    const std::vector<char> sound = find_sound_stars(points, faces, edges);
-    if (progress.cancelled()) return std::nullopt;
     std::vector<std::vector<FaceContact>> per_task;
     const bool complete = tree.self_pairs(
         [&](std::size_t tasks) { per_task.resize(tasks); },

@@ -33,6 +33,16 @@ inline Vec3 normalized(const Vec3& a) {
 }
 inline bool is_finite(const Vec3& a) { return std::isfinite(a.x) && std::isfinite(a.y) && std::isfinite(a.z); }
 
+/// The nearest single-precision number. Through `volatile`, since g++ 12 drops the two conversions where it does them
+/// for two coordinates side by side.
+inline double in_single_precision(double v) {
+    volatile float f = static_cast<float>(v);
+    return double{f};
+}
+inline Vec3 in_single_precision(const Vec3& p) {
+    return {in_single_precision(p.x), in_single_precision(p.y), in_single_precision(p.z)};
+}
+
 /// Axis-aligned box. Empty (low above high) until something is added.
 struct Box {
     Vec3 low{HUGE_VAL, HUGE_VAL, HUGE_VAL}, high{-HUGE_VAL, -HUGE_VAL, -HUGE_VAL};

@@ -47,8 +47,7 @@ class Use {
 
 }  // namespace
 
-Mesh assemble(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded,
-              std::vector<FaceSource>& source) {
+Assembled assemble(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded) {
     const Soup& soup = a.soup;
     const Use use(a, extraction);
     std::vector<Run> runs;
@@ -78,7 +77,9 @@ Mesh assemble(const Arrangement& a, const Extraction& extraction, const RoundedF
         used[v.value()] = 0;
     });
 
-    Mesh out;
+    Assembled assembled;
+    Mesh& out = assembled.mesh;
+    std::vector<FaceSource>& source = assembled.source;
     std::vector<std::uint32_t> number(soup.point_count());
     std::size_t points = 0;
     for (std::size_t v = 0; v < used.size(); ++v)
@@ -128,7 +129,16 @@ Mesh assemble(const Arrangement& a, const Extraction& extraction, const RoundedF
         faces[total + f] = {of_rounded[t[0].value()], of_rounded[t[1].value()], of_rounded[t[2].value()]};
         source[total + f] = rounded.source[f];
     }
-    return out;
+    assembled.may_pinch.assign(out.points.size(), 0);
+    for (VertexId v : of_rounded) assembled.may_pinch[v.value()] = 1;
+    auto mark_input = [&](VertexId v) {
+        const VertexId same = a.points.same_as(v);
+        if (used[same.value()]) assembled.may_pinch[number[same.value()]] = 1;
+    };
+    a.points.for_each_same_input([&](VertexId v, VertexId) { mark_input(v); });
+    for (std::uint32_t o = 0; o < soup.size(); ++o)
+        for (VertexId v : soup.operand(o).pinched) mark_input(soup.global(o, v));
+    return assembled;
 }
 
 }  // namespace anvil

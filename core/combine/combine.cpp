@@ -3,6 +3,7 @@
 #include <tbb/parallel_for.h>
 
 #include <chrono>
+#include <cstdio>
 
 #include "core/combine/diagnose.h"
 
@@ -25,17 +26,31 @@ std::string reason_for_nothing(std::span<const CombineStep> steps) {
     return "";
 }
 
+std::string contact_message(const Combined& c, ContactRule rule) {
+    std::string where;
+    if (c.pinched_edges > 0) where = "along " + std::to_string(c.pinched_edges) + (c.pinched_edges == 1 ? " edge" : " edges");
+    else where = "in " + std::to_string(c.pinched_points) + (c.pinched_points == 1 ? " point" : " points");
+    if (c.contact_step == 0) return "The result touches itself " + where + "; it could not be resolved.";
+    char step[32];
+    std::snprintf(step, sizeof step, "%.2g mm", c.contact_step);
+    return "The result touched itself " + where + (rule == ContactRule::separate ? "; the parts were set back by " : "; they were joined by bridges of ") + step + ".";
+}
+
 Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const CombineStep> steps,
-                               Progress& progress, std::chrono::steady_clock::time_point start) {
+                               const SettleOptions& options, Progress& progress,
+                               std::chrono::steady_clock::time_point start) {
     progress.stage("settling the result", 0.95, 1.0);
     Combined out;
     bool clean = true;
     out.piece_start = {0};
     for (const Extraction& extraction : extract(arrangement, steps)) {
-        auto settled = settle(arrangement, extraction, progress);
+        auto settled = settle(arrangement, extraction, options, progress);
         if (!settled) return settled.error();
         out.largest_move = std::max(out.largest_move, settled->largest_move);
         clean = clean && settled->clean;
+        out.pinched_edges += settled->pinched_edges;
+        out.pinched_points += settled->pinched_points;
+        out.contact_step = std::max(out.contact_step, settled->contact_step);
         out.add_piece(settled->mesh, settled->source);
     }
     out.crossing_pairs = arrangement.crossing_pairs;
@@ -43,6 +58,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     out.empty = out.mesh.empty();
     if (out.empty) out.reason = reason_for_nothing(steps);
     if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
+    if (out.pinched_points > 0) out.messages.push_back(contact_message(out, options.contact));
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }
@@ -91,11 +107,13 @@ Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& pro
     return arrange(std::move(ready), progress);
 }
 
-Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress) {
-    return combine_timed(arrangement, steps, progress, std::chrono::steady_clock::now());
+Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress,
+                         const SettleOptions& options) {
+    return combine_timed(arrangement, steps, options, progress, std::chrono::steady_clock::now());
 }
 
-Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress) {
+Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
+                         const SettleOptions& options) {
     const auto start = std::chrono::steady_clock::now();
     if (operands.size() < 2)
         return Error{ErrorCode::too_few_operands, std::string(word(operation)) + " needs two operands or more", ""};
@@ -122,7 +140,7 @@ Result<Combined> combine(Operation operation, std::span<const Mesh* const> opera
             messages.push_back(named(i, text));
         steps.push_back(step);
     }
-    auto combined = combine_timed(*prepared, steps, progress, start);
+    auto combined = combine_timed(*prepared, steps, options, progress, start);
     if (combined) combined->messages.insert(combined->messages.begin(), messages.begin(), messages.end());
     return combined;
 }

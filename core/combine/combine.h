@@ -16,7 +16,9 @@ struct Combined {
     bool empty = false;
     std::string reason;                 ///< why it is empty
     std::vector<std::string> messages;  ///< what was assumed or found out
-    double largest_move = 0;            ///< mm, by rounding to doubles
+    double largest_move = 0;            ///< mm, by rounding to the precision asked for
+    std::size_t pinched_edges = 0, pinched_points = 0;  ///< where pieces touched themselves
+    double contact_step = 0;            ///< mm, by which touching parts were moved apart or bridged at most
     std::size_t crossing_pairs = 0, coplanar_pairs = 0;
     double seconds = 0;
 
@@ -38,11 +40,13 @@ void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number);
 /// Steps 6 and 7 on an arrangement that exists: what the live job calls when an operation, an order or a switch is
 /// changed. Gathering is left to the caller (`gather_into`), since it needs no arrangement. Fails only where it was
 /// stopped.
-Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress);
+Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress,
+                         const SettleOptions& options = {});
 
 /// One operation over all operands, left to right. Each piece of the result is closed, free of crossings and proven so
 /// after rounding to doubles; gathering proves nothing. Union and intersection do not depend on the order of the
 /// operands but for the numbering of points and faces. Fails as `prepare` does.
-Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress);
+Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
+                         const SettleOptions& options = {});
 
 }  // namespace anvil

@@ -139,8 +139,7 @@ Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precisio
             outward = outward + normalized(n) * std::atan2(norm(n), dot(u, w));
         }
         Vec3 p = mesh.points[first.point] - normalized(outward) * step;
-        if (precision == Precision::single_precision)
-            for (int k = 0; k < 3; ++k) p[k] = static_cast<float>(p[k]);
+        if (precision == Precision::single_precision) p = in_single_precision(p);
         const VertexId own = out.points.push_back(p);
         for (; i < end; ++i)
             for (VertexId& v : out.faces[pinches.corners[i].face])

@@ -19,7 +19,7 @@ namespace {
 // Where plain rounding cannot be made to work, points near the faults go to a grid of this many bits relative to the
 // largest coordinate, coarser from try to try: layers too thin for doubles to keep apart fall onto each other there
 // and vanish. 0 bits stands for plain doubles.
-constexpr int grid_bits[] = {0, 36, 28, 20};
+constexpr int grid_bits[2][4] = {{0, 22, 20, 18}, {0, 36, 28, 20}};  // single, double precision
 constexpr int growing_rounds = 8, arranging_rounds = 4;
 
 /// Upper bound of the distance between a point and its rounded coordinates; 0 where it is exactly there.
@@ -45,7 +45,7 @@ std::vector<std::uint32_t> find_suspects(const RoundedFaces& rounded) {
 
 /// `coarse`: per face, whether its points go to the grid; grid 0 for none.
 RoundedFaces round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
-                          double grid) {
+                          double grid, Precision precision) {
     std::vector<VertexId> used;
     used.reserve(3 * extraction.corners.size());
     for (const Triangle& t : extraction.corners) used.insert(used.end(), t.begin(), t.end());
@@ -65,6 +65,12 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
         for (std::size_t i = 0; i < used.size(); ++i)
             if (snapped[i]) approx[i] = on_grid(approx[i], grid);
     }
+    std::vector<char> reduced(used.size(), 0);
+    for (std::size_t i = 0; i < used.size(); ++i) {
+        const Vec3 p = precision == Precision::single_precision ? in_single_precision(approx[i]) : approx[i];
+        reduced[i] = !(p == approx[i]);
+        approx[i] = p;
+    }
     const WeldMap weld = weld_map(approx);
 
     RoundedFaces out;
@@ -74,7 +80,8 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     for (std::size_t i = 0; i < used.size(); ++i) {
         const std::uint32_t group = weld.group[i];
         out.points[group] = approx[i];
-        const double move = snapped[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
+        const double move = snapped[i] || reduced[i] ? norm(approx[i] - points.approx(used[i]))
+                                                     : rounding_move(points.view(used[i]));
         if (move > 0) out.moved[group] = 1;
         if (move == 0 && points.is_input(used[i]) && !out.input[group].valid()) out.input[group] = used[i];
         out.largest_move = std::max(out.largest_move, move);
@@ -201,10 +208,11 @@ Mesh as_mesh(const RoundedFaces& rounded) {
 
 /// Rounds the exact faces, those near faults to the grid, until no further face becomes faulty; then arranges what
 /// still crosses, and rounds again. `all`: without patches.
-Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, int bits, Progress& progress) {
+Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, int bits, Precision precision,
+                        Progress& progress) {
     Attempt now;
     std::vector<char> coarse(all.corners.size(), 0);
-    now.rounded = round_points(arrangement.points, all, coarse, 0);
+    now.rounded = round_points(arrangement.points, all, coarse, 0, precision);
     now.faulty = find_faults(now.rounded);
     const double grid = grid_for(now.rounded, bits);
     for (int round = 0; round < growing_rounds && grid > 0 && !now.faulty.empty(); ++round) {
@@ -215,7 +223,7 @@ Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, i
             if (now.faulty[f] && !c) c = 1, grown = true;
         }
         if (!grown) break;
-        now.rounded = round_points(arrangement.points, all, coarse, grid);
+        now.rounded = round_points(arrangement.points, all, coarse, grid, precision);
         now.faulty = find_faults(now.rounded);
     }
     const std::size_t enough = 3 * now.rounded.faces.size() / 2 + 100;
@@ -234,28 +242,44 @@ Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, i
             s.reversed = s.reversed != reversed;
         }
         const double before = now.rounded.largest_move;
-        now.rounded = round_points(again->points, picked, near_fault, grid);
+        now.rounded = round_points(again->points, picked, near_fault, grid, precision);
         now.rounded.largest_move += before;
         now.faulty = find_faults(now.rounded);
     }
     return now;
 }
 
-}  // namespace
+/// Whether patches can stay as they are: no point of theirs needs rounding.
+bool patches_fit(const Arrangement& a, const Extraction& extraction, Precision precision) {
+    return precision == Precision::double_precision ||
+           std::ranges::all_of(extraction.patches, [&](const Extraction::Whole& w) {
+               return a.soup.operand(a.patches.list[w.patch].operand).single_precision;
+           });
+}
 
-Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, Progress& progress) {
-    RoundedFaces rounded = round_points(arrangement.points, extraction, {}, 0);
-    if (find_faults(rounded).empty() && fits_patches(arrangement, extraction, rounded)) {
-        Settled out;
-        out.mesh = assemble(arrangement, extraction, rounded, out.source);
-        out.largest_move = rounded.largest_move;
-        return out;
+struct Proven {
+    Settled settled;
+    std::vector<char> may_pinch;  // per point
+};
+
+Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
+                               Progress& progress) {
+    if (patches_fit(arrangement, extraction, precision)) {
+        RoundedFaces rounded = round_points(arrangement.points, extraction, {}, 0, precision);
+        if (find_faults(rounded).empty() && fits_patches(arrangement, extraction, rounded)) {
+            Assembled assembled = assemble(arrangement, extraction, rounded);
+            Proven out{{}, std::move(assembled.may_pinch)};
+            out.settled.mesh = std::move(assembled.mesh);
+            out.settled.source = std::move(assembled.source);
+            out.settled.largest_move = rounded.largest_move;
+            return out;
+        }
     }
     const Extraction all = taken_apart(arrangement, extraction);
     Attempt best;
     std::size_t fewest = 0;
-    for (const int bits : grid_bits) {
-        auto now = attempt(arrangement, all, bits, progress);
+    for (const int bits : grid_bits[static_cast<int>(precision)]) {
+        auto now = attempt(arrangement, all, bits, precision, progress);
         if (!now) return now.error();
         const auto faults = static_cast<std::size_t>(std::count(now->faulty.begin(), now->faulty.end(), 1));
         if (bits == 0 || faults < fewest) {
@@ -264,8 +288,87 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
         }
         if (fewest == 0) break;
     }
-    return Settled{as_mesh(best.rounded), std::move(best.rounded.source), best.rounded.largest_move, best.rounds,
-                   fewest == 0};
+    Proven out{{}, std::vector<char>(best.rounded.points.size(), 1)};
+    out.settled.mesh = as_mesh(best.rounded);
+    out.settled.source = std::move(best.rounded.source);
+    out.settled.largest_move = best.rounded.largest_move;
+    out.settled.rounds = best.rounds;
+    out.settled.clean = fewest == 0;
+    return out;
+}
+
+double reach_of(const Mesh& mesh) {
+    double reach = 0;
+    for (const Vec3& p : mesh.points) reach = std::max({reach, std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)});
+    return reach;
+}
+
+/// Moves touching parts apart by the smallest step, from a few places of the last digit up, that proves clean.
+void separate(Settled& settled, const Pinches& pinches, Precision precision) {
+    const double reach = reach_of(settled.mesh);
+    for (double step = reach * (precision == Precision::single_precision ? 0x1p-22 : 0x1p-50); step < reach * 0x1p-9;
+         step *= 4) {
+        const Mesh apart = moved_apart(settled.mesh, pinches, step, precision);
+        RoundedFaces check;
+        check.points = apart.points.raw();
+        check.faces = apart.faces.raw();
+        check.moved.assign(apart.points.size(), 0);
+        for (const Pinches::Corner& c : pinches.corners)
+            for (VertexId v : apart.faces[c.face]) check.moved[v.value()] = 1;
+        const auto& faces = apart.faces;
+        if (std::ranges::any_of(faces, [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; }))
+            continue;
+        if (!find_faults(check).empty() || !find_pinches(apart, check.moved).empty()) continue;
+        settled.mesh = apart;
+        settled.contact_step = step;
+        return;
+    }
+}
+
+/// Adds small bodies where it touches itself.
+Result<void> join(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+    const double reach = reach_of(settled.mesh);
+    for (double step = reach * 0x1p-18; step < reach * 0x1p-8; step *= 4) {
+        const Mesh added = bridges(settled.mesh, pinches, step);
+        const Mesh* operands[] = {&settled.mesh, &added};
+        auto arrangement = arrange(operands, progress);
+        if (!arrangement) return arrangement.error();
+        const CombineStep unite{Operation::union_of, 1, {}};
+        auto again = round_and_prove(*arrangement, extract(*arrangement, std::span(&unite, 1)).front(), precision, progress);
+        if (!again) return again.error();
+        if (!again->settled.clean || !find_pinches(again->settled.mesh, again->may_pinch).empty()) continue;
+        for (FaceSource& s : again->settled.source)
+            s = s.operand == 0 ? settled.source[s.face.value()] : FaceSource{};
+        const double before = settled.largest_move;
+        const std::size_t edges = settled.pinched_edges, points = settled.pinched_points;
+        settled = std::move(again->settled);
+        settled.largest_move += before;
+        settled.pinched_edges = edges;
+        settled.pinched_points = points;
+        settled.contact_step = step;
+        return {};
+    }
+    return {};
+}
+
+}  // namespace
+
+Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, const SettleOptions& options,
+                       Progress& progress) {
+    auto proven = round_and_prove(arrangement, extraction, options.precision, progress);
+    if (!proven) return proven.error();
+    Settled& settled = proven->settled;
+    if (!settled.clean) return std::move(settled);
+    const Pinches pinches = find_pinches(settled.mesh, proven->may_pinch);
+    if (pinches.empty()) return std::move(settled);
+    settled.pinched_edges = pinches.edges.size();
+    settled.pinched_points = pinches.points;
+    if (options.contact == ContactRule::separate) {
+        separate(settled, pinches, options.precision);
+    } else if (auto joined = join(settled, pinches, options.precision, progress); !joined) {
+        return joined.error();
+    }
+    return std::move(settled);
 }
 
 }  // namespace anvil

@@ -1,20 +1,32 @@
 #pragma once
 
 #include "core/combine/extract.h"
+#include "core/combine/pinches.h"
 
 namespace anvil {
 
-/// A result in doubles, proven.
+struct SettleOptions {
+    /// What the points are rounded to: what the format will hold that the result is written in.
+    Precision precision = Precision::double_precision;
+    /// What to do where the result touches itself.
+    ContactRule contact = ContactRule::separate;
+};
+
+/// A result in its final coordinates, proven.
 struct Settled {
     Mesh mesh;
-    std::vector<FaceSource> source;  ///< per face of `mesh`
+    std::vector<FaceSource> source;  ///< per face of `mesh`; without a face for those of bridges
     double largest_move = 0;         ///< how far rounding moved a point at most, mm
     int rounds = 0;                  ///< how often rounding made faces cross and they were resolved again
     bool clean = true;               ///< no crossing or degenerate face is left
+    std::size_t pinched_edges = 0, pinched_points = 0;  ///< where it touched itself
+    double contact_step = 0;         ///< mm, by which touching parts were moved apart or bridged; 0 where they were not
 };
 
-/// Step 7: rounds the points to doubles, makes equal points one, and proves that the rounded faces neither cross nor
-/// degenerate; where they do, they are arranged again, exactly, and rounded again.
-Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, Progress& progress);
+/// Step 7: rounds the points, makes equal points one, and proves that the rounded faces neither cross nor degenerate;
+/// where they do, they are arranged again, exactly, and rounded again. Then resolves where the surface touches itself.
+/// Fails only where it was stopped.
+Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, const SettleOptions& options,
+                       Progress& progress);
 
 }  // namespace anvil
