@@ -42,6 +42,12 @@ Result<Inspection> inspect_written(const Mesh& mesh, const std::string& file, Pr
     return inspect(*back, progress);
 }
 
+/// The precision of the numbers that a file's format holds.
+Precision precision_of(const std::string& file) {
+    const auto format = format_of(file);
+    return format && *format == MeshFormat::stl ? Precision::single_precision : Precision::double_precision;
+}
+
 /// "part-%d.stl" for the second piece: "part-2.stl". Without %d, the name as it is.
 std::string piece_file(std::string name, std::size_t number) {
     if (const std::size_t at = name.rfind("%d"); at != std::string::npos) name.replace(at, 2, std::to_string(number));
@@ -81,6 +87,9 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     if (combined.empty) json["reason"] = combined.reason;
     json["messages"] = combined.messages;
     json["largest_move"] = combined.largest_move;
+    json["pinched_edges"] = combined.pinched_edges;
+    json["pinched_points"] = combined.pinched_points;
+    json["contact_step"] = combined.contact_step;
     json["result"] = facts(*inspection, output);
     if (!pieces.empty()) json["pieces"] = std::move(pieces);
     if (!json_file.empty())
@@ -108,7 +117,8 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
     }
     std::vector<const Mesh*> operands;
     for (const Mesh& m : meshes) operands.push_back(&m);
-    auto combined = combine(*operation, operands, progress);
+    auto combined = combine(*operation, operands, progress,
+                            {precision_of(options.output), *contact_rule_from(options.contact)});
     if (!combined) {
         Error error = combined.error();
         // Say the file, where the engine only knows a number.
@@ -176,7 +186,9 @@ Status run_job(const RunOptions& options, Progress& progress) {
     auto job = read_job(options.job);
     if (!job) return fail(job.error());
     Evaluator evaluator;
-    auto evaluation = evaluator.evaluate(*job, progress);
+    SettleOptions settle{precision_of(options.output), contact_rule(*job)};
+    if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
+    auto evaluation = evaluator.evaluate(*job, progress, ~std::size_t{0}, settle);
     if (!evaluation) return fail(evaluation.error());
     return finish(evaluation->combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json,
                   progress);

@@ -19,6 +19,7 @@ enum class Status {
 
 struct CombineOptions {
     std::string operation, output, json;
+    std::string contact = "separate";
     std::vector<std::string> inputs;
 };
 struct InspectOptions {
@@ -30,6 +31,7 @@ struct CompareOptions {
 };
 struct RunOptions {
     std::string job, output, json;
+    std::string contact;  ///< empty for the job's own
 };
 
 /// Each reads, works, writes, and prints one line on standard error where it fails.

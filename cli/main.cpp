@@ -30,6 +30,9 @@ int main(int argc, char** argv) {
             "-o,--out", combine_options.output,
             "where the result goes (.stl, .obj, .ply, .off); with %d in its name, each piece to a file of its own")
         ->required();
+    const auto contact_rules = CLI::IsMember({"separate", "join"});
+    combine->add_option("--contact", combine_options.contact, "where bodies only touch: separate (the default) or join")
+        ->check(contact_rules);
     combine->add_option("--json", combine_options.json, "write a report; - for standard output");
 
     InspectOptions inspect_options;
@@ -52,6 +55,8 @@ int main(int argc, char** argv) {
     run->add_option(
         "-o,--out", run_options.output,
         "where the result goes (.stl, .obj, .ply, .off); with %d in its name, each piece to a file of its own");
+    run->add_option("--contact", run_options.contact, "where bodies only touch: separate or join; as the job says")
+        ->check(contact_rules);
     run->add_option("--json", run_options.json, "write a report; - for standard output");
 
     try {

@@ -24,10 +24,10 @@ class Stopwatch {
 
 /// Contacts between the operands, pair by pair, and those that each has with itself.
 struct AllContacts {
-    std::vector<std::vector<FaceContact>> between;
+    std::vector<std::shared_ptr<const std::vector<FaceContact>>> between;
     std::vector<ContactList> lists;
 };
-std::optional<AllContacts> gather_contacts(const Soup& soup, Progress& progress) {
+std::optional<AllContacts> gather_contacts(const Soup& soup, ContactCache& cache, Progress& progress) {
     AllContacts all;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
     for (std::uint32_t a = 0; a < soup.size(); ++a) {
@@ -35,31 +35,41 @@ std::optional<AllContacts> gather_contacts(const Soup& soup, Progress& progress)
         for (std::uint32_t b = a + 1; b < soup.size(); ++b)
             if (soup.operand(a).bounds.meets(soup.operand(b).bounds)) pairs.emplace_back(a, b);
     }
+    auto key = [&](std::size_t i) {
+        return ContactCache::Pair{soup.operands()[pairs[i].first], soup.operands()[pairs[i].second]};
+    };
     all.between.resize(pairs.size());
+    for (std::size_t i = 0; i < pairs.size(); ++i)
+        if (const auto known = cache.of.find(key(i)); known != cache.of.end()) all.between[i] = known->second;
     std::atomic<bool> complete{true};
     tbb::parallel_for(std::size_t{0}, pairs.size(), [&](std::size_t i) {
+        if (all.between[i]) return;
         auto found = find_contacts(soup.operand(pairs[i].first), soup.operand(pairs[i].second), progress);
         if (found)
-            all.between[i] = std::move(*found);
+            all.between[i] = std::make_shared<const std::vector<FaceContact>>(std::move(*found));
         else
             complete = false;
     });
     if (!complete) return std::nullopt;
-    for (std::size_t i = 0; i < pairs.size(); ++i)
-        all.lists.push_back({pairs[i].first, pairs[i].second, &all.between[i]});
+    cache.of.clear();
+    for (std::size_t i = 0; i < pairs.size(); ++i) {
+        all.lists.push_back({pairs[i].first, pairs[i].second, all.between[i].get()});
+        cache.of.emplace(key(i), all.between[i]);
+    }
     return all;
 }
 
 }  // namespace
 
-Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress) {
+Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress, ContactCache* cache) {
     Stopwatch watch;
     Arrangement::Seconds seconds;
     Soup soup(std::move(operands));
     PointTable points(soup);
 
     progress.stage("finding crossings", 0.3, 0.5);
-    const auto contacts = gather_contacts(soup, progress);
+    ContactCache unused;
+    const auto contacts = gather_contacts(soup, cache ? *cache : unused, progress);
     if (!contacts) return cancelled_error();
     auto crossings = find_crossings(soup, contacts->lists, points, progress);
     if (!crossings) return crossings.error();

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <map>
+
 #include "core/arrange/cells.h"
 
 namespace anvil {
@@ -22,10 +24,20 @@ struct Arrangement {
     } seconds;
 };
 
+/// Keeps the contacts between operands from one arrangement to the next: where one operand moved, only its own are found
+/// anew. Not thread-safe.
+class ContactCache {
+  public:
+    using Pair = std::pair<std::shared_ptr<const Operand>, std::shared_ptr<const Operand>>;
+    std::map<Pair, std::shared_ptr<const std::vector<FaceContact>>> of;  ///< by the operands in their order
+};
+
 /// Self-crossing, doubled and degenerate faces are welcome. Decisions are exact for the given doubles and the result
 /// does not depend on the number of threads.
+/// `cache`: used, and afterwards holds the contacts of these operands only.
 /// Fails: open_operand where an operand does not close; cancelled.
-Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress);
+Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress,
+                            ContactCache* cache = nullptr);
 
 /// The same for meshes, each made ready as it is wound. The error's operand tells which one does not close.
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress);

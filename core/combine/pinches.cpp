@@ -100,6 +100,13 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
 
 }  // namespace
 
+std::string_view word(ContactRule rule) { return rule == ContactRule::join ? "join" : "separate"; }
+std::optional<ContactRule> contact_rule_from(std::string_view w) {
+    for (ContactRule rule : {ContactRule::separate, ContactRule::join})
+        if (word(rule) == w) return rule;
+    return std::nullopt;
+}
+
 Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
     Pinches out;
     const std::vector<Corner> all = corners_at(mesh, candidates);

@@ -1,6 +1,8 @@
 #pragma once
 
+#include <optional>
 #include <span>
+#include <string_view>
 #include <vector>
 
 #include "core/mesh/mesh.h"
@@ -12,6 +14,10 @@ enum class ContactRule {
     separate,  ///< each body stays behind by the smallest step that keeps them apart
     join,      ///< a bridge of the smallest size that holds is added
 };
+
+/// "separate", "join".
+std::string_view word(ContactRule rule);
+std::optional<ContactRule> contact_rule_from(std::string_view word);
 
 /// Coordinates that the result is to have.
 enum class Precision { single_precision, double_precision };

@@ -1,5 +1,7 @@
 #include "core/job/evaluate.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <chrono>
 
@@ -31,7 +33,31 @@ void gather_parts(Evaluation& out, std::span<const std::pair<std::size_t, const 
 
 }  // namespace
 
-Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after) {
+Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const std::vector<PlacedMesh>& wanted,
+                                                                          Progress& progress) const {
+    progress.stage("making the parts ready", 0.0, 0.3);
+    std::vector<Result<std::shared_ptr<const Operand>>> made(wanted.size(), cancelled_error());
+    tbb::parallel_for(std::size_t{0}, wanted.size(), [&](std::size_t i) {
+        const auto known = std::find(operands_.begin(), operands_.end(), wanted[i]);
+        if (known != operands_.end())
+            made[i] = ready_[static_cast<std::size_t>(known - operands_.begin())];
+        else
+            made[i] = make_operand(transformed(*wanted[i].mesh, wanted[i].placement.transform()), {}, progress);
+    });
+    std::vector<std::shared_ptr<const Operand>> out;
+    for (auto& one : made) {
+        if (!one) {
+            Error error = one.error();
+            if (!error.is_cancel()) error.operand = static_cast<int>(out.size());
+            return error;
+        }
+        out.push_back(std::move(*one));
+    }
+    return out;
+}
+
+Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
+                                        std::optional<SettleOptions> settle) {
     const auto start = std::chrono::steady_clock::now();
     Evaluation out;
     const Part* base = job.find_part(job.base);
@@ -44,7 +70,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
 
     std::vector<const Step*> taken;
     std::vector<std::pair<std::size_t, const Part*>> gathered;
-    std::vector<Operand> wanted{{base->mesh, base->placement}};
+    std::vector<PlacedMesh> wanted{{base->mesh, base->placement}};
     std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
         const Step& step = job.steps[i];
@@ -74,24 +100,20 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     }
 
     // Reuse what was arranged last where it holds every operand that is wanted now.
-    auto find = [&](const Operand& o) { return std::find(operands_.begin(), operands_.end(), o); };
+    auto find = [&](const PlacedMesh& o) { return std::find(operands_.begin(), operands_.end(), o); };
     out.reused_arrangement = prepared_ && std::all_of(wanted.begin(), wanted.end(),
-                                                      [&](const Operand& o) { return find(o) != operands_.end(); });
+                                                      [&](const PlacedMesh& o) { return find(o) != operands_.end(); });
     if (!out.reused_arrangement) {
-        std::vector<Mesh> placed;
-        std::vector<Operand> unique;
+        std::vector<PlacedMesh> unique;
         std::vector<std::size_t> unique_rows;
         for (std::size_t i = 0; i < wanted.size(); ++i) {
             if (std::find(unique.begin(), unique.end(), wanted[i]) != unique.end()) continue;
             unique.push_back(wanted[i]);
             unique_rows.push_back(rows[i]);
-            placed.push_back(transformed(*wanted[i].mesh, wanted[i].placement.transform()));
         }
-        std::vector<const Mesh*> meshes;
-        for (const Mesh& m : placed) meshes.push_back(&m);
-        auto prepared = prepare(meshes, progress);
-        if (!prepared) {
-            Error error = prepared.error();
+        auto ready = make_ready(unique, progress);
+        if (!ready) {
+            Error error = ready.error();
             if (error.operand >= 0) {
                 const std::size_t row = unique_rows[static_cast<std::size_t>(error.operand)];
                 const std::string& part = job.find_part(row == 0 ? job.base : job.steps[row - 1].part)->name;
@@ -100,16 +122,19 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
             }
             return error;
         }
+        auto prepared = arrange(*ready, progress, &contacts_);
+        if (!prepared) return prepared.error();
         operands_ = std::move(unique);
+        ready_ = std::move(*ready);
         prepared_ = std::make_unique<Arrangement>(std::move(*prepared));
     }
 
     // The base must be operand 0 of the winding function: it starts as a union with nothing.
-    auto number = [&](const Operand& o) { return static_cast<std::uint32_t>(find(o) - operands_.begin()); };
+    auto number = [&](const PlacedMesh& o) { return static_cast<std::uint32_t>(find(o) - operands_.begin()); };
     if (number(wanted[0]) != 0) {
         prepared_.reset();
         operands_.clear();
-        return evaluate(job, progress, stop_after);
+        return evaluate(job, progress, stop_after, settle);
     }
     out.operand_parts.resize(operands_.size());
     for (std::size_t i = wanted.size(); i-- > 1;) out.operand_parts[number(wanted[i])] = taken[i - 1]->part;
@@ -128,7 +153,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         }
         outcome.volume_after = volume;
     }
-    auto combined = combine(*prepared_, steps, progress);
+    auto combined = combine(*prepared_, steps, progress, settle.value_or(SettleOptions{{}, contact_rule(job)}));
     if (!combined) return combined.error();
     out.combined = std::move(*combined);
     // What was found out about operands goes to their rows, and with the row's name into the messages.

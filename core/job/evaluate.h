@@ -26,21 +26,28 @@ struct Evaluation {
 };
 
 /// Evaluates jobs, keeping the arrangement of the last one: a changed operation, order or switch reuses it, and so
-/// does any other change that leaves the placed operands as they were.
+/// does any other change that leaves the placed operands as they were. Where one moved, the others stay ready, and
+/// only its own crossings are looked for.
 /// Not thread-safe; one evaluation at a time.
 class Evaluator {
   public:
-    /// `stop_after`: how many steps are taken, from the top.
+    /// `stop_after`: how many steps are taken, from the top. `settle`: by default in double precision and with the
+    /// job's contact rule.
     /// Fails: open_operand with the step's number as its operand, and nothing is lost; cancelled.
-    Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0});
+    Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0},
+                                std::optional<SettleOptions> settle = std::nullopt);
 
   private:
-    struct Operand {
+    struct PlacedMesh {
         std::shared_ptr<const Mesh> mesh;
         Placement placement;
-        bool operator==(const Operand&) const = default;
+        bool operator==(const PlacedMesh&) const = default;
     };
-    std::vector<Operand> operands_;
+    Result<std::vector<std::shared_ptr<const Operand>>> make_ready(const std::vector<PlacedMesh>& wanted,
+                                                                   Progress& progress) const;
+    std::vector<PlacedMesh> operands_;
+    std::vector<std::shared_ptr<const Operand>> ready_;  // side by side with operands_
+    ContactCache contacts_;
     std::unique_ptr<Arrangement> prepared_;
 };
 

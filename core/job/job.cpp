@@ -118,6 +118,14 @@ void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit) {
         if (known == unit) job.settings["import_unit"] = text;
 }
 
+ContactRule contact_rule(const Job& job) {
+    const auto known = job.settings.find("contact_rule");
+    if (known == job.settings.end() || !known->is_string()) return ContactRule::separate;
+    return contact_rule_from(known->get<std::string>()).value_or(ContactRule::separate);
+}
+
+void set_contact_rule(Job& job, ContactRule rule) { job.settings["contact_rule"] = word(rule); }
+
 void History::change(Job next, std::string name, std::string merge) {
     const bool merges = !merge.empty() && merge == merge_ && !undo_.empty();
     if (!merges) undo_.push_back({std::move(name), std::move(current_), serial_});

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/combine/operation.h"
+#include "core/combine/pinches.h"
 #include "core/mesh/transform.h"
 
 namespace anvil {
@@ -75,6 +76,10 @@ double millimetres(ImportUnit unit);
 Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit);
 /// Takes the numbers of the named parts, read as millimetres so far, as meant in `unit`, and keeps that as the answer.
 void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit);
+
+/// What the job's settings say under "contact_rule"; separate where they say nothing.
+ContactRule contact_rule(const Job& job);
+void set_contact_rule(Job& job, ContactRule rule);
 
 /// Undo and redo by keeping whole jobs: cheap, since they share their meshes.
 class History {

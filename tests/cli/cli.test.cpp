@@ -26,6 +26,8 @@ class Bench {
         Mesh open = make_box({0, 0, 0}, {4, 4, 4});
         open.faces.raw().pop_back();
         REQUIRE(write_mesh(open, path("open.off")));
+        open.faces.raw().resize(2);
+        REQUIRE(write_mesh(open, path("sheet.off")));
     }
     std::string path(const std::string& name) const { return (folder_ / name).string(); }
     Ran run(const std::string& arguments) const {
@@ -101,12 +103,26 @@ TEST_CASE("inspect: 0 for print-ready, 1 for findings, facts at the top level") 
     CHECK(j["findings"]["holes"] == 1);
 }
 
-TEST_CASE("a result that touches itself is written, with status 1") {
+TEST_CASE("a result that touches itself is separated or joined, and stands as it is written") {
     const Bench bench;
     REQUIRE(write_mesh(make_box({4, 4, 0}, {8, 8, 4}), bench.path("edge.ply")));
-    const Ran r = bench.run("combine union a.stl edge.ply -o out.ply");
-    CHECK(r.status == 1);
-    CHECK(bench.exists("out.ply"));
+    for (const std::string out : {"out.ply", "out.stl"}) {
+        CHECK(bench.run("combine union a.stl edge.ply -o " + out + " --json s.json").status == 0);
+        CHECK(bench.report("s.json")["result"]["shells"] == 2);
+        CHECK(bench.report("s.json")["pinched_edges"] == 1);
+        CHECK(bench.run("combine union a.stl edge.ply --contact join -o " + out + " --json j.json").status == 0);
+        CHECK(bench.report("j.json")["result"]["shells"] == 1);
+        CHECK(bench.run("inspect " + out).status == 0);
+    }
+    CHECK(bench.run("combine union a.stl edge.ply --contact glue -o out.ply").status == 2);
+}
+
+TEST_CASE("an open operand is closed, and the report says what was assumed") {
+    const Bench bench;
+    const Ran r = bench.run("combine union open.off b.ply -o out.stl --json r.json");
+    CHECK(r.status == 0);
+    CHECK(r.err.find("Operand 1: It was open: 1 hole was closed") != std::string::npos);
+    CHECK(bench.report("r.json")["result"]["volume"] == Approx(64 + 64 - 8));
 }
 
 TEST_CASE("compare tells volumes, areas and distances, sampled at the spacing that it states") {
@@ -166,9 +182,9 @@ TEST_CASE("an input that cannot be read is 3: one line with file and place, the 
 
 TEST_CASE("an operation that cannot be done is 4, and names the operand's file") {
     const Bench bench;
-    const Ran r = bench.run("combine union a.stl open.off -o out.stl");
+    const Ran r = bench.run("combine union a.stl sheet.off -o out.stl");
     CHECK(r.status == 4);
-    CHECK(r.err.find("open.off (operand 2)") != std::string::npos);
+    CHECK(r.err.find("sheet.off (operand 2)") != std::string::npos);
     CHECK(!bench.exists("out.stl"));
     CHECK(bench.run("combine union a.stl b.ply -o nowhere/out.stl").status == 4);
 }
