@@ -293,4 +293,23 @@ void PlanarTriangulation::improve() {
     }
 }
 
+std::vector<char> PlanarTriangulation::inside() const {
+    constexpr char unknown = 2;
+    std::vector<char> inside(faces_.size(), unknown);
+    std::vector<int> stack{face_at_[0]};
+    inside[at(face_at_[0])] = 0;
+    while (!stack.empty()) {
+        const int t = stack.back();
+        stack.pop_back();
+        for (int i = 0; i < 3; ++i) {
+            const int u = faces_[at(t)].n[i], c = faces_[at(t)].c[i];
+            if (u < 0 || inside[at(u)] != unknown) continue;
+            const bool passes = c >= 0 && constraint(c).marks.size() % 2 == 1;
+            inside[at(u)] = static_cast<char>((inside[at(t)] != 0) != passes);
+            stack.push_back(u);
+        }
+    }
+    return inside;
+}
+
 }  // namespace anvil

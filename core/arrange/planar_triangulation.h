@@ -47,6 +47,10 @@ class PlanarTriangulation {
     /// correctness: every flip is proven valid exactly, the wish to flip is judged in doubles.
     void improve();
 
+    /// Per face: whether it is enclosed by the constraints, each of them passed as often as it has marks. Outside is
+    /// where the first three points are; meant for a first triangle well around everything.
+    std::vector<char> inside() const;
+
     const std::vector<Face>& faces() const { return faces_; }
     const PointView& point(int v) const { return points_[static_cast<std::size_t>(v)]; }
     std::size_t point_count() const { return points_.size(); }

@@ -5,6 +5,7 @@
 #include <chrono>
 #include <cstdio>
 
+#include "core/combine/clean.h"
 #include "core/combine/diagnose.h"
 
 namespace anvil {
@@ -43,7 +44,11 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     Combined out;
     bool clean = true;
     out.piece_start = {0};
-    for (const Extraction& extraction : extract(arrangement, steps)) {
+    std::vector<std::uint32_t> drawn;
+    for (const CombineStep& step : steps)
+        if (step.operation == Operation::scribe) drawn.push_back(step.operand);
+    for (Extraction& extraction : extract(arrangement, steps)) {
+        extraction = cleaned(arrangement, std::move(extraction), options.merge_flush, drawn);
         auto settled = settle(arrangement, extraction, options, progress);
         if (!settled) return settled.error();
         out.largest_move = std::max(out.largest_move, settled->largest_move);

@@ -34,6 +34,9 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
             source.reversed = source.reversed != turn;
             out[piece].corners.push_back(turn ? turned(faces.corners[f]) : faces.corners[f]);
             out[piece].source.push_back(source);
+            out[piece].plane.push_back(faces.plane[f]);
+            out[piece].against_plane.push_back(turn);
+            out[piece].cells.push_back(arrangement.cells.of_face[f]);
         });
     for (std::uint32_t p = 0; p < arrangement.patches.size(); ++p)
         for_each_side(arrangement.cells.of_patch[p],
@@ -42,7 +45,8 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
 }
 
 Extraction taken_apart(const Arrangement& arrangement, const Extraction& extraction) {
-    Extraction out{extraction.corners, extraction.source, {}};
+    Extraction out = extraction;
+    out.patches.clear();
     const Soup& soup = arrangement.soup;
     std::vector<char> use(arrangement.patches.size(), 0);
     for (const Extraction::Whole& w : extraction.patches) use[w.patch] = w.turned ? 2 : 1;
@@ -50,7 +54,8 @@ Extraction taken_apart(const Arrangement& arrangement, const Extraction& extract
         for (FaceId own : ids<FaceId>(soup.operand(o).mesh.faces.size())) {
             const FaceId f = soup.global(o, own);
             if (arrangement.active.contains(f)) continue;
-            const char how = use[arrangement.patches.of(soup, o, own)];
+            const std::uint32_t patch = arrangement.patches.of(soup, o, own);
+            const char how = use[patch];
             if (how == 0) continue;
             Triangle t = soup.face(f);
             for (VertexId& v : t) v = arrangement.points.same_as(v);
@@ -58,6 +63,9 @@ Extraction taken_apart(const Arrangement& arrangement, const Extraction& extract
             source.reversed = how == 2;
             out.corners.push_back(how == 2 ? turned(t) : t);
             out.source.push_back(source);
+            out.plane.push_back(f);
+            out.against_plane.push_back(how == 2);
+            out.cells.push_back(arrangement.cells.of_patch[patch]);
         }
     return out;
 }

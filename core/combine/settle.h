@@ -5,11 +5,14 @@
 
 namespace anvil {
 
+/// How a result is to be delivered.
 struct SettleOptions {
     /// What the points are rounded to: what the format will hold that the result is written in.
     Precision precision = Precision::double_precision;
     /// What to do where the result touches itself.
     ContactRule contact = ContactRule::separate;
+    /// Makes one flat region of faces that lie in one plane side by side (see clean.h).
+    bool merge_flush = false;
 };
 
 /// A result in its final coordinates, proven.

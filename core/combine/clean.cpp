@@ -1,0 +1,289 @@
+#include "core/combine/clean.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <map>
+#include <tuple>
+#include <unordered_map>
+
+#include "core/arrange/planar_triangulation.h"
+#include "core/exact/predicates.h"
+#include "core/mesh/disjoint_sets.h"
+
+namespace anvil {
+namespace {
+
+constexpr std::uint32_t none = 0xffffffffu;
+
+/// One face's use of an edge.
+struct Use {
+    VertexId low, high;
+    std::uint32_t face;
+    bool forward;
+};
+
+/// An edge between different groups, or where more than two faces meet, as seen from one of its ends.
+struct RealEdge {
+    VertexId at, other;
+    std::uint32_t group, other_group;  // lower first; none for a patch
+};
+
+class Cleaner {
+  public:
+    Cleaner(const Arrangement& a, Extraction& extraction, bool merge_flush, std::span<const std::uint32_t> drawn)
+        : a_(a), x_(extraction), merge_flush_(merge_flush), drawn_(drawn) {
+        // Input points that another one stands for: those of the lower number are known by it.
+        a.points.for_each_same_input(
+            [&](VertexId v, VertexId same) { also_of_[same.value()].push_back(a.soup.operand_of(v)); });
+    }
+
+    void run() {
+        find_uses();
+        find_groups();
+        find_removable();
+        if (removable_.empty()) return;
+        rebuild();
+    }
+
+  private:
+    PointView view(VertexId v) const { return a_.points.view(v); }
+
+    void find_uses() {
+        uses_.reserve(3 * x_.corners.size());
+        for (std::uint32_t f = 0; f < x_.corners.size(); ++f)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const VertexId p = x_.corners[f][k], q = x_.corners[f][(k + 1) % 3];
+                uses_.push_back({std::min(p, q), std::max(p, q), f, p < q});
+            }
+        std::sort(uses_.begin(), uses_.end(), [](const Use& a, const Use& b) {
+            return std::tie(a.low, a.high, a.face) < std::tie(b.low, b.high, b.face);
+        });
+    }
+
+    /// Calls visit(uses of one edge) for every edge.
+    template <class Visit>
+    void for_each_edge(const Visit& visit) const {
+        for (std::size_t i = 0; i < uses_.size();) {
+            std::size_t end = i;
+            while (end < uses_.size() && uses_[end].low == uses_[i].low && uses_[end].high == uses_[i].high) ++end;
+            visit(std::span(uses_).subspan(i, end - i));
+            i = end;
+        }
+    }
+
+    /// Whether two faces lie in one plane and look the same way.
+    bool flush(std::uint32_t f, std::uint32_t g) const {
+        const CornerPoints p = a_.soup.corners(x_.plane[f]), q = a_.soup.corners(x_.plane[g]);
+        for (const Vec3* corner : q)
+            if (plane_side(*p[0], *p[1], *p[2], *corner) != 0) return false;
+        const int axis = projection_axis(*p[0], *p[1], *p[2]);
+        const bool alike = orient2d(*p[0], *p[1], *p[2], axis) == orient2d(*q[0], *q[1], *q[2], axis);
+        return alike == (turned(f) == turned(g));
+    }
+    /// Whether a face runs against its plane.
+    bool turned(std::uint32_t f) const { return x_.against_plane[f]; }
+
+    /// Whether a line that is to be kept runs between two faces: on its two sides its operand is wound differently.
+    bool parted_by_line(std::uint32_t f, std::uint32_t g) const {
+        for (const std::uint32_t o : drawn_)
+            for (std::size_t side = 0; side < 2; ++side)
+                if (a_.cells.winding_of(x_.cells[f][side])[o] != a_.cells.winding_of(x_.cells[g][side])[o]) return true;
+        return false;
+    }
+
+    void find_groups() {
+        DisjointSets sets(x_.corners.size());
+        for_each_edge([&](std::span<const Use> here) {
+            if (here.size() != 2 || here[0].forward == here[1].forward) return;
+            const std::uint32_t f = here[0].face, g = here[1].face;
+            if (parted_by_line(f, g)) return;
+            if ((x_.source[f] == x_.source[g] && x_.plane[f] == x_.plane[g]) || (merge_flush_ && flush(f, g)))
+                sets.join(f, g);
+        });
+        const std::uint32_t count = sets.number(group_);
+        operand_of_group_.resize(count);
+        for (std::uint32_t f = 0; f < x_.corners.size(); ++f) operand_of_group_[group_[f]] = x_.source[f].operand;
+    }
+
+    void find_removable() {
+        std::vector<RealEdge> real;
+        std::vector<std::pair<VertexId, std::uint32_t>> inner;  // points of edges within groups
+        for_each_edge([&](std::span<const Use> here) {
+            const VertexId p = here[0].low, q = here[0].high;
+            std::uint32_t first = group_[here[0].face], second = here.size() == 1 ? none : group_[here[1].face];
+            if (here.size() == 2 && first == second) {
+                inner.emplace_back(p, first);
+                inner.emplace_back(q, first);
+                return;
+            }
+            if (here.size() > 2) first = second = none;  // never the same as another edge's pair
+            if (second < first) std::swap(first, second);
+            real.push_back({p, q, first, second});
+            real.push_back({q, p, first, second});
+        });
+        std::sort(real.begin(), real.end(), [](const RealEdge& a, const RealEdge& b) {
+            return std::tie(a.at, a.other) < std::tie(b.at, b.other);
+        });
+        for (std::size_t i = 0; i < real.size();) {
+            std::size_t end = i;
+            while (end < real.size() && real[end].at == real[i].at) ++end;
+            const RealEdge &p = real[i], &q = real[end - 1];
+            const bool in_pair = p.group != none && p.group == q.group && p.other_group == q.other_group;
+            // A patch across the edge keeps its points.
+            if (end - i == 2 && in_pair && p.other_group != none && may_go(p.at, p.group) &&
+                may_go(p.at, p.other_group) && between(p.other, p.at, q.other))
+                removable_.push_back(p.at);
+            i = end;
+        }
+        std::sort(inner.begin(), inner.end());
+        inner.erase(std::unique(inner.begin(), inner.end()), inner.end());
+        std::size_t at_real = 0;
+        for (const auto& [v, group] : inner) {
+            while (at_real < real.size() && real[at_real].at < v) ++at_real;
+            const bool on_real = at_real < real.size() && real[at_real].at == v;
+            if (!on_real && may_go(v, group)) removable_.push_back(v);
+        }
+        std::sort(removable_.begin(), removable_.end());
+        removable_.erase(std::unique(removable_.begin(), removable_.end()), removable_.end());
+    }
+    /// A point that is none of the group's own operand's.
+    bool may_go(VertexId v, std::uint32_t group) const {
+        if (merge_flush_ || !a_.points.is_input(v)) return true;
+        const std::uint32_t o = operand_of_group_[group];
+        if (a_.soup.operand_of(v) == o) return false;
+        const auto others = also_of_.find(v.value());
+        return others == also_of_.end() || std::ranges::find(others->second, o) == others->second.end();
+    }
+    bool removable(VertexId v) const { return std::binary_search(removable_.begin(), removable_.end(), v); }
+
+    /// Whether v lies on the line through p and q, between them.
+    bool between(VertexId p, VertexId v, VertexId q) const {
+        for (int axis = 0; axis < 3; ++axis)
+            if (orient2d(view(p), view(v), view(q), axis) != 0) return false;
+        for (int axis = 0; axis < 3; ++axis)
+            if (const int s = compare(view(p), view(q), axis); s != 0)
+                return compare(view(p), view(v), axis) == s && compare(view(v), view(q), axis) == s;
+        return false;
+    }
+
+    /// Triangulates every group with a removable point anew.
+    void rebuild() {
+        std::vector<char> affected;
+        std::vector<std::vector<std::uint32_t>> faces_of;
+        for (std::uint32_t f = 0; f < x_.corners.size(); ++f) {
+            if (group_[f] >= affected.size()) {
+                affected.resize(group_[f] + 1, 0);
+                faces_of.resize(group_[f] + 1);
+            }
+            faces_of[group_[f]].push_back(f);
+            if (std::ranges::any_of(x_.corners[f], [&](VertexId v) { return removable(v); })) affected[group_[f]] = 1;
+        }
+        boundary_.resize(affected.size());
+        for_each_edge([&](std::span<const Use> here) {
+            if (here.size() == 2 && group_[here[0].face] == group_[here[1].face]) return;
+            for (const Use& u : here)
+                if (affected[group_[u.face]])
+                    boundary_[group_[u.face]].emplace_back(u.forward ? u.low : u.high, u.forward ? u.high : u.low);
+        });
+        std::vector<std::vector<Triangle>> made(affected.size());
+        tbb::parallel_for(std::size_t{0}, affected.size(), [&](std::size_t g) {
+            if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g].front());
+        });
+        Extraction out;
+        out.patches = std::move(x_.patches);
+        for (std::uint32_t g = 0; g < affected.size(); ++g) {
+            auto add = [&](const Triangle& t, std::uint32_t like) {
+                out.corners.push_back(t);
+                out.source.push_back(x_.source[like]);
+                out.plane.push_back(x_.plane[like]);
+                out.against_plane.push_back(x_.against_plane[like]);
+                out.cells.push_back(x_.cells[like]);
+            };
+            if (affected[g])
+                for (const Triangle& t : made[g]) add(t, faces_of[g].front());
+            else
+                for (std::uint32_t f : faces_of[g]) add(x_.corners[f], f);
+        }
+        x_ = std::move(out);
+    }
+
+    /// The directed edges of a region's boundary with removable points left out: a chain of edges through such points
+    /// becomes one.
+    std::vector<std::pair<VertexId, VertexId>> without_removable(
+        const std::vector<std::pair<VertexId, VertexId>>& boundary) const {
+        std::map<VertexId, VertexId> onward;  // from removable points only: those have one way in and one out
+        for (const auto& [from, to] : boundary)
+            if (removable(from)) onward[from] = to;
+        std::vector<std::pair<VertexId, VertexId>> out;
+        for (auto [from, to] : boundary) {
+            if (removable(from)) continue;
+            while (removable(to)) to = onward.at(to);
+            out.emplace_back(from, to);
+        }
+        return out;
+    }
+
+    std::vector<Triangle> triangulate(const std::vector<std::pair<VertexId, VertexId>>& boundary,
+                                      std::uint32_t like) const {
+        const auto edges = without_removable(boundary);
+        const CornerPoints plane = a_.soup.corners(x_.plane[like]);
+        const int axis = projection_axis(*plane[0], *plane[1], *plane[2]);
+        const bool mirrored = (orient2d(*plane[0], *plane[1], *plane[2], axis) < 0) != turned(like);
+        std::vector<VertexId> corner(3);  // of the triangulation's points; three outer ones first
+        for (const auto& [from, to] : edges) corner.push_back(from);
+        std::sort(corner.begin() + 3, corner.end());
+        corner.erase(std::unique(corner.begin() + 3, corner.end()), corner.end());
+        Box box;
+        for (std::size_t i = 3; i < corner.size(); ++i) box.add(a_.points.approx(corner[i]));
+        const Projection k(axis);
+        const double reach = 8 * (box.size()[k.u] + box.size()[k.v]);
+        auto outer = [&](double du, double dv) {
+            Vec3 p;
+            p[k.u] = box.center()[k.u] + du * reach;
+            p[k.v] = box.center()[k.v] + dv * reach;
+            return PointView{p};
+        };
+        const PointView a = outer(-1, -1), b = outer(1, -1), c = outer(0, 1);
+        // Boundaries meet in common points only, so no two of them cross.
+        auto never = [](int, int) { return PointView{}; };
+        PlanarTriangulation t = mirrored ? PlanarTriangulation(axis, true, b, a, c, never)
+                                         : PlanarTriangulation(axis, false, a, b, c, never);
+        for (std::size_t i = 3; i < corner.size(); ++i) t.insert(view(corner[i]));
+        auto number = [&](VertexId v) {
+            return static_cast<int>(std::lower_bound(corner.begin() + 3, corner.end(), v) - corner.begin());
+        };
+        for (const auto& [from, to] : edges) t.constrain(number(from), number(to), 0, 0);
+        t.improve();
+        std::vector<Triangle> out;
+        const std::vector<char> inside = t.inside();
+        for (std::size_t f = 0; f < inside.size(); ++f)
+            if (inside[f]) {
+                const auto& v = t.faces()[f].v;
+                auto at = [&](int i) { return corner[static_cast<std::size_t>(v[i])]; };
+                out.push_back({at(0), at(1), at(2)});
+            }
+        return out;
+    }
+
+    const Arrangement& a_;
+    Extraction& x_;
+    bool merge_flush_;
+    std::span<const std::uint32_t> drawn_;
+    std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> also_of_;  // further operands with this point
+    std::vector<Use> uses_;
+    std::vector<std::uint32_t> group_, operand_of_group_;
+    std::vector<VertexId> removable_;
+    std::vector<std::vector<std::pair<VertexId, VertexId>>> boundary_;  // per group, directed
+};
+
+}  // namespace
+
+Extraction cleaned(const Arrangement& arrangement, Extraction extraction, bool merge_flush,
+                   std::span<const std::uint32_t> drawn) {
+    if (merge_flush) extraction = taken_apart(arrangement, extraction);
+    Cleaner(arrangement, extraction, merge_flush, drawn).run();
+    return extraction;
+}
+
+}  // namespace anvil

@@ -1,0 +1,98 @@
+// Clean output: cuts that the result has no use for are taken back, exactly; flush regions become one on request.
+#include <algorithm>
+#include <set>
+
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+Combined run(const std::vector<Mesh>& operands, const std::vector<CombineStep>& steps, bool merge_flush = false) {
+    std::vector<const Mesh*> pointers;
+    for (const Mesh& m : operands) pointers.push_back(&m);
+    Progress progress;
+    auto prepared = prepare(pointers, progress);
+    REQUIRE(prepared);
+    auto result = combine(*prepared, steps, progress, {.merge_flush = merge_flush});
+    REQUIRE(result);
+    CHECK(findings_text(inspected(result->mesh)) == "none");
+    return std::move(*result);
+}
+
+using Op = Operation;
+const Mesh block = make_box({0, 0, 0}, {10, 10, 10});
+const Mesh bar = make_box({2, 2, -3}, {4, 4, 13});
+const Mesh ball = make_icosphere({10, 10, 10}, 4, 3);
+
+std::multiset<std::array<std::array<double, 3>, 3>> corner_sets(const Mesh& mesh) {
+    std::multiset<std::array<std::array<double, 3>, 3>> out;
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        std::array<std::array<double, 3>, 3> t;
+        for (int k = 0; k < 3; ++k) t[static_cast<std::size_t>(k)] = {mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z};
+        std::sort(t.begin(), t.end());
+        out.insert(t);
+    }
+    return out;
+}
+
+}  // namespace
+
+TEST_CASE("a cut that is taken back leaves the base's own faces, bit for bit") {
+    // Arranged with a bar and a ball through it, the base alone is the base again.
+    for (const auto& steps : std::vector<std::vector<CombineStep>>{
+             {}, {{Op::intersection, 1, {{Op::union_of, 0, {}}}}}, {{Op::difference, 1, {}}, {Op::union_of, 0, {}}}}) {
+        const Combined result = run({block, bar, ball}, steps);
+        CHECK(corner_sets(result.mesh) == corner_sets(block));
+    }
+    const Combined sphere = run({ball, block, bar}, {});
+    CHECK(corner_sets(sphere.mesh) == corner_sets(ball));
+}
+
+TEST_CASE("an operand that is switched off leaves no trace beside one that cuts") {
+    const Combined with = run({block, bar, ball}, {{Op::difference, 1, {}}});
+    const Combined alone = run({block, bar}, {{Op::difference, 1, {}}});
+    CHECK(with.mesh.faces.size() == alone.mesh.faces.size());
+    CHECK(with.mesh.points.size() == alone.mesh.points.size());
+    CHECK(signed_volume(with.mesh) == Approx(1000 - 40));
+}
+
+TEST_CASE("what is left of a face has as few triangles as its corners allow") {
+    // Overlapping bars, united first: their common outline cuts the block, not their overlap.
+    const Mesh other = make_box({3, 3, -3}, {6, 6, 13});
+    const Combined result = run({block, bar, other}, {{Op::difference, 1, {{Op::union_of, 2, {}}}}});
+    // Top and bottom: a square with a hole of eight corners; V - E + F of a disc with a hole gives 12 triangles each.
+    std::size_t top = 0;
+    for (FaceId f : ids<FaceId>(result.mesh.faces.size()))
+        top += result.mesh.corner(f, 0).z == 10 && result.mesh.corner(f, 1).z == 10 && result.mesh.corner(f, 2).z == 10;
+    // Corners more where source faces meet: two on the square's diagonal, one on the diagonal of each of eight walls.
+    CHECK(top <= 12 + 2 + 8);
+    CHECK(signed_volume(result.mesh) == Approx(1000 - 10 * (4 + 9 - 1)));
+    const Combined merged = run({block, bar, other}, {{Op::difference, 1, {{Op::union_of, 2, {}}}}}, true);
+    std::size_t merged_top = 0;
+    for (FaceId f : ids<FaceId>(merged.mesh.faces.size()))
+        merged_top += merged.mesh.corner(f, 0).z == 10 && merged.mesh.corner(f, 1).z == 10 && merged.mesh.corner(f, 2).z == 10;
+    CHECK(merged_top == 12);
+}
+
+TEST_CASE("full merge: stacked flush boxes are one box of twelve faces") {
+    const std::vector<Mesh> stack{make_box({0, 0, 0}, {4, 4, 1}), make_box({0, 0, 1}, {4, 4, 2}),
+                                  make_box({0, 0, 2}, {4, 4, 5}), make_box({1, 1, 0.5}, {3, 3, 4})};
+    const std::vector<CombineStep> unite{{Op::union_of, 1, {}}, {Op::union_of, 2, {}}, {Op::union_of, 3, {}}};
+    const Combined merged = run(stack, unite, true);
+    CHECK(merged.mesh.faces.size() == 12);
+    CHECK(merged.mesh.points.size() == 8);
+    CHECK(signed_volume(merged.mesh) == Approx(80));
+    CHECK(run(stack, unite).mesh.faces.size() == 4 + 3 * 8);  // each wall keeps its faces
+}
+
+TEST_CASE("full merge keeps holes, steps and what is not flush") {
+    const Combined merged = run({block, bar, ball, make_box({10, 2, 2}, {12, 5, 5})},
+                                {{Op::difference, 1, {}}, {Op::difference, 2, {}}, {Op::union_of, 3, {}}}, true);
+    const Combined plain = run({block, bar, ball, make_box({10, 2, 2}, {12, 5, 5})},
+                               {{Op::difference, 1, {}}, {Op::difference, 2, {}}, {Op::union_of, 3, {}}});
+    CHECK(signed_volume(merged.mesh) == Approx(signed_volume(plain.mesh)).epsilon(1e-12));
+    CHECK(euler_characteristic(merged.mesh) == euler_characteristic(plain.mesh));
+    CHECK(merged.mesh.faces.size() <= plain.mesh.faces.size());
+}
