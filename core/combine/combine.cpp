@@ -43,12 +43,14 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     progress.stage("settling the result", 0.95, 1.0);
     Combined out;
     bool clean = true;
+    std::size_t faces = 0;
     out.piece_start = {0};
     std::vector<std::uint32_t> drawn;
     for (const CombineStep& step : steps)
         if (step.operation == Operation::scribe) drawn.push_back(step.operand);
     for (Extraction& extraction : extract(arrangement, steps)) {
         extraction = cleaned(arrangement, std::move(extraction), options.merge_flush, drawn);
+        faces += extraction.corners.size() + extraction.patches.size();
         auto settled = settle(arrangement, extraction, options, progress);
         if (!settled) return settled.error();
         out.largest_move = std::max(out.largest_move, settled->largest_move);
@@ -56,14 +58,16 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         out.pinched_edges += settled->pinched_edges;
         out.pinched_points += settled->pinched_points;
         out.contact_step = std::max(out.contact_step, settled->contact_step);
-        out.add_piece(settled->mesh, settled->source);
+        out.add_piece(std::move(settled->mesh), std::move(settled->source));
     }
     out.crossing_pairs = arrangement.crossing_pairs;
     out.coplanar_pairs = arrangement.coplanar_pairs;
     out.empty = out.mesh.empty();
-    if (out.empty) out.reason = reason_for_nothing(steps);
+    if (out.empty)
+        out.reason = faces > 0 ? "What is left is a skin too thin for the numbers that it would be kept in."
+                               : reason_for_nothing(steps);
     if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
-    if (out.pinched_points > 0) out.messages.push_back(contact_message(out, options.contact));
+    if (out.pinched_points + out.pinched_edges > 0) out.messages.push_back(contact_message(out, options.contact));
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }
@@ -78,9 +82,14 @@ Mesh Combined::piece(std::size_t k) const {
     return welded(part);
 }
 
-void Combined::add_piece(const Mesh& part, std::span<const FaceSource> part_source) {
-    append(mesh, part);
-    source.insert(source.end(), part_source.begin(), part_source.end());
+void Combined::add_piece(Mesh part, std::vector<FaceSource> part_source) {
+    if (mesh.points.empty()) {
+        mesh = std::move(part);
+        source = std::move(part_source);
+    } else {
+        append(mesh, part);
+        source.insert(source.end(), part_source.begin(), part_source.end());
+    }
     piece_start.push_back(mesh.faces.size());
 }
 
@@ -88,7 +97,7 @@ void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number) 
     std::vector<FaceSource> source;
     source.reserve(operand.faces.size());
     for (FaceId f : ids<FaceId>(operand.faces.size())) source.push_back({number, f, false});
-    combined.add_piece(operand, source);
+    combined.add_piece(operand, std::move(source));
     combined.empty = combined.mesh.empty();
 }
 

@@ -26,7 +26,7 @@ struct Combined {
     /// One piece by itself; k counts from 0. The only piece is the whole mesh.
     Mesh piece(std::size_t k) const;
     /// Adds the faces of a mesh, as they are, as a piece of its own.
-    void add_piece(const Mesh& part, std::span<const FaceSource> part_source);
+    void add_piece(Mesh part, std::vector<FaceSource> part_source);
 };
 
 /// Makes all operands ready and arranges them. What had to be assumed about an operand is in its `notes`.

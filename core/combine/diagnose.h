@@ -6,9 +6,6 @@
 
 namespace anvil {
 
-/// A piece list as one mesh with rounded points: for measuring and telling, not for delivering.
-Mesh rounded_body(const Arrangement& arrangement, std::span<const CombineStep> steps);
-
 /// What is remarkable about a step in its place behind `before`: that it changes nothing, with the reason and the
 /// distance where there is one, or that its operand swallows the body. A sentence about "it", the operand; empty where
 /// there is nothing to say. Whether it changes anything is decided exactly, distances are in doubles, mm.

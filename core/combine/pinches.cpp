@@ -60,9 +60,17 @@ void sort_round_edge(const Mesh& mesh, VertexId v, VertexId w, std::vector<Wing>
     });
 }
 
+/// A face at an edge with more than two, and its fan at one of the edge's ends.
+struct EdgeFan {
+    VertexId low, high;
+    FaceId face;
+    bool at_low;
+    std::uint32_t fan;
+};
+
 /// Joins the corners of one point that belong to the skin of one body, and numbers the skins.
 std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::vector<std::uint32_t>& fan_of,
-                        std::vector<std::pair<VertexId, VertexId>>& pinched_edges) {
+                        std::vector<EdgeFan>& edge_fans) {
     struct Spoke {
         VertexId w;
         Wing wing;
@@ -77,6 +85,7 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
     });
     DisjointSets sets(corners.size());
     std::vector<Wing> wings;
+    std::vector<std::pair<VertexId, std::size_t>> at_edges;
     for (std::size_t i = 0; i < spokes.size();) {
         std::size_t end = i;
         wings.clear();
@@ -85,7 +94,7 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
             sets.join(static_cast<std::uint32_t>(wings[0].corner), static_cast<std::uint32_t>(wings[1].corner));
         } else {
             const VertexId v = corners.front().v, w = spokes[i].w;
-            if (v < w) pinched_edges.emplace_back(v, w);
+            for (const Wing& wing : wings) at_edges.emplace_back(w, wing.corner);
             sort_round_edge(mesh, v, w, wings);
             // Ahead of a face that runs w -> v lies its inside, up to the next face.
             for (std::size_t k = 0; k < wings.size(); ++k)
@@ -95,7 +104,36 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
         }
         i = end;
     }
-    return sets.number(fan_of);
+    const std::uint32_t fans = sets.number(fan_of);
+    for (const auto& [w, corner] : at_edges) {
+        const VertexId v = corners.front().v;
+        edge_fans.push_back({std::min(v, w), std::max(v, w), corners[corner].face, v < w, fan_of[corner]});
+    }
+    return fans;
+}
+
+/// Edges with more than two faces, and those of them at which some two bodies are one fan at both ends.
+void find_edges(std::vector<EdgeFan>& edge_fans, Pinches& out) {
+    std::sort(edge_fans.begin(), edge_fans.end(), [](const EdgeFan& a, const EdgeFan& b) {
+        return std::tie(a.low, a.high, a.face, a.at_low) < std::tie(b.low, b.high, b.face, b.at_low);
+    });
+    for (std::size_t i = 0; i < edge_fans.size();) {
+        std::size_t end = i;
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> bodies;
+        std::size_t faces = 0;
+        for (; end < edge_fans.size() && edge_fans[end].low == edge_fans[i].low && edge_fans[end].high == edge_fans[i].high;
+             ++end) {
+            if (end + 1 == edge_fans.size() || edge_fans[end + 1].face != edge_fans[end].face || edge_fans[end].at_low)
+                continue;
+            bodies.emplace_back(edge_fans[end].fan, edge_fans[end + 1].fan);
+        }
+        for (std::size_t k = i; k < end; ++k) faces += k == i || edge_fans[k].face != edge_fans[k - 1].face;
+        std::sort(bodies.begin(), bodies.end());
+        bodies.erase(std::unique(bodies.begin(), bodies.end()), bodies.end());
+        out.edges.emplace_back(edge_fans[i].low, edge_fans[i].high);
+        if (bodies.size() < faces / 2) out.closed_edges.emplace_back(edge_fans[i].low, edge_fans[i].high);
+        i = end;
+    }
 }
 
 }  // namespace
@@ -111,11 +149,12 @@ Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
     Pinches out;
     const std::vector<Corner> all = corners_at(mesh, candidates);
     std::vector<std::uint32_t> fan_of;
+    std::vector<EdgeFan> edge_fans;
     for (std::size_t i = 0; i < all.size();) {
         std::size_t end = i;
         while (end < all.size() && all[end].v == all[i].v) ++end;
         const std::span<const Corner> here(all.begin() + static_cast<long>(i), all.begin() + static_cast<long>(end));
-        if (find_fans(mesh, here, fan_of, out.edges) > 1) {
+        if (find_fans(mesh, here, fan_of, edge_fans) > 1) {
             ++out.points;
             const std::size_t from = out.corners.size();
             for (std::size_t k = 0; k < here.size(); ++k) out.corners.push_back({here[k].v, here[k].face, fan_of[k]});
@@ -125,6 +164,7 @@ Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
         }
         i = end;
     }
+    find_edges(edge_fans, out);
     return out;
 }
 

@@ -32,13 +32,40 @@ struct Pinches {
     std::vector<Corner> corners;  ///< of all faces at pinched points, by point, then by fan
     std::size_t points = 0;
     std::vector<std::pair<VertexId, VertexId>> edges;  ///< edges with more than two faces
+    /// Those of the edges whose ends do not tell the bodies apart, since the surface hangs together round both.
+    std::vector<std::pair<VertexId, VertexId>> closed_edges;
 
-    bool empty() const { return points == 0; }
+    bool empty() const { return points == 0 && edges.empty(); }
 };
 
 /// `candidates`: per point, whether it may be pinched.
 /// Preconditions: closed, free of crossings, degenerate and doubled faces; points with equal coordinates are one.
 Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates);
+
+/// Splits the given edges in the middle; there each body has a fan of its own. `source` is kept side by side with the
+/// faces.
+template <class Source>
+void split_edges(Mesh& mesh, std::span<const std::pair<VertexId, VertexId>> edges, Precision precision,
+                 std::vector<Source>& source) {
+    for (const auto& [a, b] : edges) {
+        Vec3 middle = (mesh.points[a] + mesh.points[b]) * 0.5;
+        if (precision == Precision::single_precision) middle = in_single_precision(middle);
+        const VertexId m = mesh.points.push_back(middle);
+        for (std::size_t f = 0, count = mesh.faces.size(); f < count; ++f) {
+            Triangle& t = mesh.faces[FaceId(f)];
+            for (std::size_t k = 0; k < 3; ++k) {
+                const VertexId p = t[k], q = t[(k + 1) % 3];
+                if (!((p == a && q == b) || (p == b && q == a))) continue;
+                Triangle other = t;
+                t[(k + 1) % 3] = m;
+                other[k] = m;
+                mesh.faces.push_back(other);
+                source.push_back(Source(source[f]));
+                break;
+            }
+        }
+    }
+}
 
 /// Gives each fan a point of its own, `step` mm behind the common one.
 Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precision precision);

@@ -6,9 +6,11 @@
 
 #include <algorithm>
 #include <atomic>
+#include <tuple>
 
 #include "core/combine/assemble.h"
 #include "core/exact/predicates.h"
+#include "core/mesh/disjoint_sets.h"
 #include "core/mesh/weld.h"
 #include "core/spatial/box_tree.h"
 #include "core/spatial/triangle_contact.h"
@@ -20,7 +22,7 @@ namespace {
 // largest coordinate, coarser from try to try: layers too thin for doubles to keep apart fall onto each other there
 // and vanish. 0 bits stands for plain doubles.
 constexpr int grid_bits[2][4] = {{0, 22, 20, 18}, {0, 36, 28, 20}};  // single, double precision
-constexpr int growing_rounds = 8, arranging_rounds = 4;
+constexpr int growing_rounds = 8, arranging_rounds = 10;
 
 /// Upper bound of the distance between a point and its rounded coordinates; 0 where it is exactly there.
 double rounding_move(const PointView& p) {
@@ -32,6 +34,71 @@ double rounding_move(const PointView& p) {
 /// The nearest multiple of `grid`, a power of two.
 Vec3 on_grid(const Vec3& p, double grid) {
     return {std::nearbyint(p.x / grid) * grid, std::nearbyint(p.y / grid) * grid, std::nearbyint(p.z / grid) * grid};
+}
+
+/// Takes out closed shells of rounded faces that are thinner than a few places of the last digit, or of the grid:
+/// rounding may have turned them inside out. Returns how many.
+std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid) {
+    struct Use {
+        VertexId low, high;
+        int way;
+        std::uint32_t face;
+    };
+    std::vector<Use> uses;
+    uses.reserve(3 * rounded.faces.size());
+    double reach = 0;
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
+        for (std::size_t k = 0; k < 3; ++k) {
+            const VertexId p = rounded.faces[f][k], q = rounded.faces[f][(k + 1) % 3];
+            uses.push_back({std::min(p, q), std::max(p, q), p < q ? 1 : -1, f});
+            const Vec3& at = rounded.points[p.value()];
+            reach = std::max({reach, std::fabs(at.x), std::fabs(at.y), std::fabs(at.z)});
+        }
+    std::sort(uses.begin(), uses.end(),
+              [](const Use& a, const Use& b) { return std::tie(a.low, a.high, a.face) < std::tie(b.low, b.high, b.face); });
+    DisjointSets sets(rounded.faces.size());
+    std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
+    for (std::size_t i = 0; i < uses.size();) {
+        std::size_t end = i;
+        int balance = 0;
+        for (; end < uses.size() && uses[end].low == uses[i].low && uses[end].high == uses[i].high; ++end) {
+            balance += uses[end].way;
+            sets.join(uses[i].face, uses[end].face);
+        }
+        if (balance != 0) open.push_back(uses[i].face);
+        i = end;
+    }
+    std::vector<std::uint32_t> shell;
+    const std::uint32_t shells = sets.number(shell);
+    std::vector<char> closed(shells, 1), drop(shells, 0);
+    for (std::uint32_t f : open) closed[shell[f]] = 0;
+    std::vector<double> volume(shells, 0), area(shells, 0);
+    std::vector<Vec3> origin(shells);
+    std::vector<char> met(shells, 0);
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f) {
+        const std::uint32_t s = shell[f];
+        const CornerPoints c = corner_points(rounded.points, rounded.faces[f]);
+        if (!met[s]) met[s] = 1, origin[s] = *c[0];
+        const Vec3 n = cross(*c[1] - *c[0], *c[2] - *c[0]);
+        volume[s] += dot(*c[0] - origin[s], n) / 6;
+        area[s] += norm(n) / 2;
+    }
+    const double digit = std::max(grid, reach * (precision == Precision::single_precision ? 0x1p-23 : 0x1p-52));
+    std::size_t count = 0;
+    for (std::uint32_t s = 0; s < shells; ++s)
+        if (closed[s] && std::fabs(volume[s]) <= 4 * digit * area[s]) drop[s] = 1, ++count;
+    if (count == 0) return 0;
+    std::size_t kept = 0;
+    for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
+        if (drop[shell[f]]) continue;
+        rounded.faces[kept] = rounded.faces[f];
+        rounded.source[kept] = rounded.source[f];
+        rounded.origin[kept++] = rounded.origin[f];
+    }
+    rounded.faces.resize(kept);
+    rounded.source.resize(kept);
+    rounded.origin.resize(kept);
+    return count;
 }
 
 /// Rounded faces with a corner that rounding moved.
@@ -95,6 +162,7 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
         out.source.push_back(extraction.source[f]);
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
+    drop_flakes(out, precision, grid);
     return out;
 }
 
@@ -203,18 +271,20 @@ Mesh as_mesh(const RoundedFaces& rounded) {
     Mesh mesh;
     mesh.points.raw() = rounded.points;
     mesh.faces.raw() = rounded.faces;
-    return mesh;
+    return welded(mesh);
 }
 
 /// Rounds the exact faces, those near faults to the grid, until no further face becomes faulty; then arranges what
-/// still crosses, and rounds again. `all`: without patches.
-Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, int bits, Precision precision,
-                        Progress& progress) {
+/// still crosses, and rounds again. `all`: without patches. `coarse`: per face, whether it goes to the grid at once.
+Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, std::vector<char> coarse, int bits,
+                        Precision precision, Progress& progress) {
     Attempt now;
-    std::vector<char> coarse(all.corners.size(), 0);
+    coarse.resize(all.corners.size(), 0);
     now.rounded = round_points(arrangement.points, all, coarse, 0, precision);
-    now.faulty = find_faults(now.rounded);
     const double grid = grid_for(now.rounded, bits);
+    if (std::ranges::find(coarse, 1) != coarse.end())
+        now.rounded = round_points(arrangement.points, all, coarse, grid, precision);
+    now.faulty = find_faults(now.rounded);
     for (int round = 0; round < growing_rounds && grid > 0 && !now.faulty.empty(); ++round) {
         if (progress.cancelled()) return cancelled_error();
         bool grown = false;
@@ -279,7 +349,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     Attempt best;
     std::size_t fewest = 0;
     for (const int bits : grid_bits[static_cast<int>(precision)]) {
-        auto now = attempt(arrangement, all, bits, precision, progress);
+        auto now = attempt(arrangement, all, {}, bits, precision, progress);
         if (!now) return now.error();
         const auto faults = static_cast<std::size_t>(std::count(now->faulty.begin(), now->faulty.end(), 1));
         if (bits == 0 || faults < fewest) {
@@ -303,26 +373,84 @@ double reach_of(const Mesh& mesh) {
     return reach;
 }
 
-/// Moves touching parts apart by the smallest step, from a few places of the last digit up, that proves clean.
-void separate(Settled& settled, const Pinches& pinches, Precision precision) {
+/// Moves touching parts apart by the smallest step, from a few places of the last digit up, that proves clean. Returns
+/// whether there is one.
+bool separate(Settled& settled, Pinches pinches, Precision precision) {
+    const std::size_t given_points = settled.mesh.points.size();
+    Mesh mesh = settled.mesh;
+    std::vector<FaceSource> source = settled.source;
+    if (!pinches.closed_edges.empty()) {
+        split_edges(mesh, pinches.closed_edges, precision, source);
+        pinches = find_pinches(mesh, std::vector<char>(mesh.points.size(), 1));
+    }
     const double reach = reach_of(settled.mesh);
     for (double step = reach * (precision == Precision::single_precision ? 0x1p-22 : 0x1p-50); step < reach * 0x1p-9;
          step *= 4) {
-        const Mesh apart = moved_apart(settled.mesh, pinches, step, precision);
+        const Mesh apart = moved_apart(mesh, pinches, step, precision);
         RoundedFaces check;
         check.points = apart.points.raw();
         check.faces = apart.faces.raw();
+        check.source = source;
+        check.origin.resize(check.faces.size());
         check.moved.assign(apart.points.size(), 0);
         for (const Pinches::Corner& c : pinches.corners)
             for (VertexId v : apart.faces[c.face]) check.moved[v.value()] = 1;
+        for (FaceId f : ids<FaceId>(mesh.faces.size()))
+            if (std::ranges::any_of(mesh.faces[f], [&](VertexId v) { return v.value() >= given_points; }))
+                for (VertexId v : apart.faces[f]) check.moved[v.value()] = 1;
         const auto& faces = apart.faces;
         if (std::ranges::any_of(faces, [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; }))
             continue;
-        if (!find_faults(check).empty() || !find_pinches(apart, check.moved).empty()) continue;
-        settled.mesh = apart;
+        drop_flakes(check, precision, step);  // what is thinner than the step may have been turned inside out by it
+        if (!find_faults(check).empty()) continue;
+        const Mesh left = as_mesh(check);
+        if (!find_pinches(left, std::vector<char>(left.points.size(), 1)).empty()) continue;
+        settled.mesh = left;
+        settled.source = std::move(check.source);
         settled.contact_step = step;
-        return;
+        return true;
     }
+    return false;
+}
+
+/// Where touching parts cannot be moved apart they are skins about as thin as a digit of the coordinates. Faces there go
+/// to coarser grids, on which such skins vanish, until what is left can be moved apart.
+Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
+    Settled now = settled;
+    for (const int bits : grid_bits[static_cast<int>(precision)]) {
+        if (bits == 0) continue;
+        const Pinches pinches = find_pinches(now.mesh, std::vector<char>(now.mesh.points.size(), 1));
+        std::vector<char> near(now.mesh.faces.size(), 0);
+        for (const Pinches::Corner& c : pinches.corners) near[c.face.value()] = 1;
+        for (FaceId f : ids<FaceId>(now.mesh.faces.size()))
+            for (const auto& [a, b] : pinches.edges)
+                if (std::ranges::count_if(now.mesh.faces[f], [&](VertexId v) { return v == a || v == b; }) == 2)
+                    near[f.value()] = 1;
+        const Mesh* operand = &now.mesh;
+        auto arrangement = arrange(std::span(&operand, 1), progress);
+        if (!arrangement) return arrangement.error();
+        Extraction all = taken_apart(*arrangement, extract(*arrangement, {}).front());
+        std::vector<char> coarse;
+        for (FaceSource& s : all.source) {
+            coarse.push_back(near[s.face.value()]);
+            const bool reversed = s.reversed;
+            s = now.source[s.face.value()];
+            s.reversed = s.reversed != reversed;
+        }
+        auto tried = attempt(*arrangement, all, coarse, bits, precision, progress);
+        if (!tried) return tried.error();
+        if (!tried->faulty.empty()) continue;
+        now.mesh = as_mesh(tried->rounded);
+        now.source = std::move(tried->rounded.source);
+        now.largest_move += tried->rounded.largest_move;
+        const Pinches left = find_pinches(now.mesh, std::vector<char>(now.mesh.points.size(), 1));
+        if (left.empty() || separate(now, left, precision)) {
+            if (left.empty()) now.contact_step = now.largest_move;
+            settled = std::move(now);
+            return {};
+        }
+    }
+    return {};
 }
 
 /// Adds small bodies where it touches itself.
@@ -364,7 +492,8 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
     settled.pinched_edges = pinches.edges.size();
     settled.pinched_points = pinches.points;
     if (options.contact == ContactRule::separate) {
-        separate(settled, pinches, options.precision);
+        if (!separate(settled, pinches, options.precision))
+            if (auto done = separate_on_grids(settled, options.precision, progress); !done) return done.error();
     } else if (auto joined = join(settled, pinches, options.precision, progress); !joined) {
         return joined.error();
     }

@@ -6,15 +6,11 @@
 #include <chrono>
 
 #include "core/combine/diagnose.h"
+#include "core/combine/volume.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
-
-/// Volume that the pieces enclose, from rounded points: exact enough to show.
-double volume_of(const Arrangement& arrangement, std::span<const CombineStep> steps) {
-    return signed_volume(rounded_body(arrangement, steps));
-}
 
 /// Puts what the job's gathering steps name beside the result, and counts its volume in.
 void gather_parts(Evaluation& out, std::span<const std::pair<std::size_t, const Part*>> gathered) {
@@ -140,7 +136,8 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     for (std::size_t i = wanted.size(); i-- > 1;) out.operand_parts[number(wanted[i])] = taken[i - 1]->part;
     out.operand_parts[0] = base->id;
     std::vector<CombineStep> steps;
-    double volume = volume_of(*prepared_, steps);
+    const VolumeTeller volumes(*prepared_);
+    double volume = volumes.volume(steps);
     std::size_t next = 0;
     for (StepOutcome& outcome : out.steps) {
         outcome.volume_before = volume;
@@ -149,11 +146,11 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
             outcome.note = diagnose_step(*prepared_, steps, step);
             steps.push_back(step);
             ++next;
-            volume = volume_of(*prepared_, steps);
+            volume = volumes.volume(steps);
         }
         outcome.volume_after = volume;
     }
-    auto combined = combine(*prepared_, steps, progress, settle.value_or(SettleOptions{{}, contact_rule(job)}));
+    auto combined = combine(*prepared_, steps, progress, settle.value_or(SettleOptions{.contact = contact_rule(job)}));
     if (!combined) return combined.error();
     out.combined = std::move(*combined);
     // What was found out about operands goes to their rows, and with the row's name into the messages.

@@ -40,21 +40,22 @@ double segment_distance2(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3
     return dot(d, d);
 }
 
+double triangle_distance2(const CornerPoints& a, const CornerPoints& b) {
+    double least = HUGE_VAL;
+    for (std::size_t i = 0; i < 3; ++i) {
+        least = std::min(least, point_triangle_distance2(*a[i], *b[0], *b[1], *b[2]));
+        least = std::min(least, point_triangle_distance2(*b[i], *a[0], *a[1], *a[2]));
+        for (std::size_t j = 0; j < 3; ++j)
+            least = std::min(least, segment_distance2(*a[i], *a[(i + 1) % 3], *b[j], *b[(j + 1) % 3]));
+    }
+    return least;
+}
+
 double mesh_distance(const Mesh& a, const Mesh& b) {
     if (a.faces.size() < b.faces.size()) return mesh_distance(b, a);  // the tree is built over the smaller one
     const BoxTree tree(b.points.raw(), b.faces.raw());
     auto face_distance2 = [&](FaceId f, FaceId g) {
-        double least = HUGE_VAL;
-        for (int i = 0; i < 3; ++i) {
-            least = std::min(least,
-                             point_triangle_distance2(a.corner(f, i), b.corner(g, 0), b.corner(g, 1), b.corner(g, 2)));
-            least = std::min(least,
-                             point_triangle_distance2(b.corner(g, i), a.corner(f, 0), a.corner(f, 1), a.corner(f, 2)));
-            for (int j = 0; j < 3; ++j)
-                least = std::min(least, segment_distance2(a.corner(f, i), a.corner(f, (i + 1) % 3), b.corner(g, j),
-                                                          b.corner(g, (j + 1) % 3)));
-        }
-        return least;
+        return triangle_distance2(corner_points(a.points.raw(), a.faces[f]), corner_points(b.points.raw(), b.faces[g]));
     };
     const double least2 = tbb::parallel_reduce(
         tbb::blocked_range<std::size_t>(0, a.faces.size(), 512), HUGE_VAL,

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/spatial/box_tree.h"
+#include "core/spatial/triangle_contact.h"
 
 namespace anvil {
 
@@ -9,6 +10,9 @@ double point_triangle_distance2(const Vec3& p, const Vec3& a, const Vec3& b, con
 
 /// Squared distance between two closed segments p-q and r-s, in doubles.
 double segment_distance2(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s);
+
+/// Squared distance between two closed triangles that do not cross, in doubles.
+double triangle_distance2(const CornerPoints& a, const CornerPoints& b);
 
 /// Distance in mm between two surfaces that do not cross (crossing ones may be told to be apart by up to the size of a
 /// face); infinite where one has no face. In doubles: for telling, not for deciding.
