@@ -180,8 +180,10 @@ void PlanarTriangulation::mark_edge(int t, int i, int line, int mark) {
 
 /// For p on the line through a and b: whether it lies on b's side of a.
 bool PlanarTriangulation::ahead(int a, int b, int p) const {
-    for (int k = 0; k < 3; ++k)
-        if (const int s = compare(point(b), point(a), k); s != 0) return compare(point(p), point(a), k) == s;
+    // In the projection: what the third coordinate of the outermost corners is means nothing.
+    const Projection k(axis_);
+    for (const int i : {k.u, k.v})
+        if (const int s = compare(point(b), point(a), i); s != 0) return compare(point(p), point(a), i) == s;
     return false;
 }
 

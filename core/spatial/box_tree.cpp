@@ -213,7 +213,7 @@ void BoxTree::build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new
     }
 }
 
-std::vector<BoxTree::NodePair> BoxTree::pair_tasks(const BoxTree& other) const {
+std::vector<BoxTree::NodePair> BoxTree::pair_tasks(const BoxTree& other, bool same) const {
     if (empty() || other.empty()) return {};
     std::vector<NodePair> tasks{{0, 0}};
     constexpr std::size_t enough = 512;
@@ -227,7 +227,7 @@ std::vector<BoxTree::NodePair> BoxTree::pair_tasks(const BoxTree& other) const {
                 next.push_back(p);
             } else {
                 any = true;
-                open_pair(other, p, [&](const NodePair& q) { next.push_back(q); });
+                open_pair(other, same, p, [&](const NodePair& q) { next.push_back(q); });
             }
         }
         tasks = std::move(next);

@@ -159,12 +159,12 @@ class BoxTree {
     /// Returns false where it was stopped.
     template <class Begin, class Visit>
     bool self_pairs(const Begin& begin, const Visit& visit, Progress* progress = nullptr) const {
-        return each_pair(*this, begin, visit, progress);
+        return each_pair<true>(*this, begin, visit, progress);
     }
     /// The same for every pair of an item i of this tree and an item j of the other one.
     template <class Begin, class Visit>
     bool pairs(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress = nullptr) const {
-        return each_pair(other, begin, visit, progress);
+        return each_pair<false>(other, begin, visit, progress);
     }
 
   private:
@@ -213,14 +213,14 @@ class BoxTree {
     using NodePair = std::pair<std::uint32_t, std::uint32_t>;
     void build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* order);
     /// Pairs of nodes that together lead to all pairs of items; in an order that does not depend on the threads.
-    std::vector<NodePair> pair_tasks(const BoxTree& other) const;
+    std::vector<NodePair> pair_tasks(const BoxTree& other, bool same) const;
 
     /// One step of the dual descent: a node with itself opens into three pairs, two nodes open the larger one.
     template <class Push>
-    void open_pair(const BoxTree& other, const NodePair& p, const Push& push) const {
+    void open_pair(const BoxTree& other, bool same, const NodePair& p, const Push& push) const {
         const auto [a, b] = p;
         const Node &na = nodes_[a], &nb = other.nodes_[b];
-        if (this == &other && a == b) {
+        if (same && a == b) {
             push(NodePair{na.first, na.first});
             push(NodePair{na.first + 1, na.first + 1});
             push(NodePair{na.first, na.first + 1});
@@ -232,9 +232,10 @@ class BoxTree {
             push(NodePair{a, nb.first + 1});
         }
     }
-    template <class Begin, class Visit>
+    /// `same`: each pair of items of one tree once; else all pairs of two trees, which may be the same object.
+    template <bool same, class Begin, class Visit>
     bool each_pair(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress) const {
-        const std::vector<NodePair> tasks = pair_tasks(other);
+        const std::vector<NodePair> tasks = pair_tasks(other, same);
         begin(tasks.size());
         std::atomic<std::size_t> done{0};
         tbb::parallel_for(std::size_t{0}, tasks.size(), [&](std::size_t task) {
@@ -247,10 +248,9 @@ class BoxTree {
                 const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
                 if (!a.meets(b)) continue;
                 if (a.count == 0 || b.count == 0) {
-                    open_pair(other, p, [&](const NodePair& q) { stack.push_back(q); });
+                    open_pair(other, same, p, [&](const NodePair& q) { stack.push_back(q); });
                     continue;
                 }
-                const bool same = this == &other;
                 const Leaf &la = leaves_[a.first], &lb = other.leaves_[b.first];
                 // A bit for each of the sixteen pairs; empty boxes meet nothing.
                 unsigned bits = 0;

@@ -166,3 +166,33 @@ TEST_CASE("random solids in general and in nearly flush position: every arrangem
         CHECK(verdict.degenerate == 0);
     }
 }
+
+TEST_CASE("one operand used twice is arranged as two") {
+    Progress progress;
+    const auto operand = make_operand(corner_piece, {}, progress);
+    REQUIRE(operand);
+    const auto a = arrange({*operand, *operand}, progress);
+    REQUIRE(a);
+    CHECK(a->cells.count == 2);
+    CHECK(all_faces(*a).corners.size() == 4);
+}
+
+TEST_CASE("where one operand moved, kept contacts give the same arrangement as new ones") {
+    Progress progress;
+    ContactCache cache;
+    const Mesh body = make_icosphere({0, 0, 0}, 4, 2), bar = make_box({-1, -1, -9}, {1, 1, 9});
+    const auto fixed = make_operand(body, {}, progress), other = make_operand(bar, {}, progress);
+    REQUIRE(fixed);
+    REQUIRE(other);
+    for (const double x : {-6.0, -3.5, 0.25, 3.0}) {
+        const auto cutter = make_operand(moved(make_box({-1, -1, -1}, {1, 1, 1}), {x, 0.3, 0.1}), {}, progress);
+        REQUIRE(cutter);
+        const auto with = arrange({*fixed, *other, *cutter}, progress, &cache);
+        const auto without = arrange({*fixed, *other, *cutter}, progress);
+        REQUIRE(with);
+        REQUIRE(without);
+        CHECK(all_faces(*with).corners == all_faces(*without).corners);
+        CHECK(with->cells.winding == without->cells.winding);
+        CHECK(cache.of.size() <= 3);
+    }
+}

@@ -167,3 +167,18 @@ TEST_CASE("segments that cross get the exact point where they do, and both go on
     check_sound(t, 10000);
     for (int k = 0; k < 3; ++k) CHECK(length_on(t, k) == Approx(norm(lines[k].second - lines[k].first)));
 }
+
+TEST_CASE("a segment in line with a corner of the outermost triangle ends at its own end") {
+    // The outermost corners have no meaning along the axis of projection; points of a slanted plane have.
+    const Vec3 outer[3] = {{-100, -100, 0}, {100, -100, 0}, {0, 100, 0}};
+    PlanarTriangulation t(2, false, PointView{outer[0]}, PointView{outer[1]}, PointView{outer[2]},
+                          [](int, int) { return PointView{}; });
+    const Vec3 low{0, -2, -5}, high{0, 3, 7};  // below the third corner, on the line through it
+    const int a = t.insert(PointView{low}), b = t.insert(PointView{high});
+    t.constrain(a, b, 0, 0);
+    t.constrain(b, a, 0, 0);
+    std::size_t constrained = 0;
+    for (const auto& f : t.faces())
+        for (int c : f.c) constrained += c >= 0;
+    CHECK(constrained == 2);  // one edge, seen from both its faces
+}

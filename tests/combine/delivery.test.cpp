@@ -1,4 +1,5 @@
 // Results as the next program reads them: written as STL or PLY, read back, equal coordinates made one, inspected.
+#include "core/combine/volume.h"
 #include "core/io/mesh_file.h"
 #include "tests/support/support.h"
 
@@ -117,4 +118,21 @@ TEST_CASE("nudged and turned copies: from a thousandth to a billionth of the siz
                 const Delivered d = delivered(op, {a, moved(a, Vec3{1, 0.7, 0.3} * (14 * nudge))}, precision);
                 CHECK(signed_volume(d.read_back) == Approx(signed_volume(a)).epsilon(20 * nudge + 1e-5));
             }
+}
+
+TEST_CASE("volumes told without a mesh are those of the mesh") {
+    const Mesh a = make_icosphere({100, 0, 0}, 6, 4), b = moved(make_torus(5, 2, 40, 20), {101, 1, 2}),
+               c = make_box({96, -1, -9}, {99, 1, 9});
+    const Mesh* operands[] = {&a, &b, &c};
+    Progress progress;
+    const auto prepared = prepare(operands, progress);
+    REQUIRE(prepared);
+    const VolumeTeller volumes(*prepared);
+    using Op = Operation;
+    for (const auto& steps : std::vector<std::vector<CombineStep>>{
+             {}, {{Op::union_of, 1, {}}}, {{Op::difference, 1, {}}, {Op::difference, 2, {}}}, {{Op::intersection, 2, {}}}}) {
+        const auto result = combine(*prepared, steps, progress);
+        REQUIRE(result);
+        CHECK(volumes.volume(steps) == Approx(signed_volume(result->mesh)).epsilon(1e-11));
+    }
 }
