@@ -61,7 +61,8 @@ std::optional<AllContacts> gather_contacts(const Soup& soup, ContactCache& cache
 
 }  // namespace
 
-Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress, ContactCache* cache) {
+Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress,
+                            ContactCache* cache) {
     Stopwatch watch;
     Arrangement::Seconds seconds;
     Soup soup(std::move(operands));
@@ -88,8 +89,9 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
     seconds.cells = watch.lap();
 
     const std::size_t crossing_pairs = crossings->segments.size(), coplanar_pairs = crossings->coplanar.size();
-    return Arrangement{std::move(soup),    std::move(points), std::move(active), std::move(*faces), std::move(patches),
-                       std::move(*cells), crossing_pairs,    coplanar_pairs,    seconds};
+    return Arrangement{std::move(soup),   std::move(points),  std::move(active),
+                       std::move(*faces), std::move(patches), std::move(*cells),
+                       crossing_pairs,    coplanar_pairs,     seconds};
 }
 
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress) {

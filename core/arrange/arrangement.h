@@ -24,8 +24,8 @@ struct Arrangement {
     } seconds;
 };
 
-/// Keeps the contacts between operands from one arrangement to the next: where one operand moved, only its own are found
-/// anew. Not thread-safe.
+/// Keeps the contacts between operands from one arrangement to the next: where one operand moved, only its own are
+/// found anew. Not thread-safe.
 class ContactCache {
   public:
     using Pair = std::pair<std::shared_ptr<const Operand>, std::shared_ptr<const Operand>>;

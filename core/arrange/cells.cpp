@@ -153,13 +153,11 @@ std::vector<std::int32_t> winding_at(const Soup& soup, const SideRay& ray) {
     std::vector<std::int32_t> winding(soup.size(), 0);
     for (std::uint32_t o = 0; o < soup.size(); ++o) {
         const Operand& operand = soup.operand(o);
-        ray.cast(operand.mesh.points.raw(), operand.mesh.faces.raw(), operand.tree,
-                 [&](std::uint32_t face, int sign) {
-                     winding[o] += sign;
-                     const auto [from, to] =
-                         std::ranges::equal_range(operand.copies, FaceId(face), {}, &Operand::Copy::of);
-                     for (auto c = from; c != to; ++c) winding[o] += c->reversed ? -sign : sign;
-                 });
+        ray.cast(operand.mesh.points.raw(), operand.mesh.faces.raw(), operand.tree, [&](std::uint32_t face, int sign) {
+            winding[o] += sign;
+            const auto [from, to] = std::ranges::equal_range(operand.copies, FaceId(face), {}, &Operand::Copy::of);
+            for (auto c = from; c != to; ++c) winding[o] += c->reversed ? -sign : sign;
+        });
     }
     return winding;
 }
@@ -217,8 +215,8 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const Activ
                 const std::uint32_t other = of[e][from_front ? 1 : 0];
                 if (known[other]) continue;
                 std::copy(row(cell), row(cell) + cells.operands, row(other));
-                elements.for_each_jump(
-                    e, [&](std::uint32_t o, int jump) { row(other)[o] += from_front ? jump : -jump; });
+                elements.for_each_jump(e,
+                                       [&](std::uint32_t o, int jump) { row(other)[o] += from_front ? jump : -jump; });
                 known[other] = 1;
                 stack.push_back(other);
             }

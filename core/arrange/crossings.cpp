@@ -72,7 +72,8 @@ std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Op
     const bool complete = a.tree.pairs(
         b.tree, [&](std::size_t tasks) { per_task.resize(tasks); },
         [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-            const Contact c = triangle_contact(corner_points(points_a, faces_a[i]), corner_points(points_b, faces_b[j]));
+            const Contact c =
+                triangle_contact(corner_points(points_a, faces_a[i]), corner_points(points_b, faces_b[j]));
             if (c.kind != Contact::apart) per_task[task].push_back({FaceId(i), FaceId(j), c});
         },
         &progress);

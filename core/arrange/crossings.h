@@ -21,7 +21,8 @@ struct Crossing {
 struct Crossings {
     std::vector<Crossing> segments;
     std::vector<std::pair<FaceId, FaceId>> coplanar;  ///< pairs of one plane that overlap or touch
-    /// Faces whose edges are an edge of another operand's face too: nothing crosses there, but more than two faces meet.
+    /// Faces whose edges are an edge of another operand's face too: nothing crosses there, but more than two faces
+    /// meet.
     std::vector<FaceId> at_common_edge;
     std::vector<VertexId> touched;  ///< input points that lie on a face of which they are no corner, or are common
 };

@@ -12,9 +12,8 @@ JoinedBorders join_borders(Mesh& mesh, std::span<const UnbalancedEdge> unbalance
     for (const UnbalancedEdge& e : unbalanced) border.insert(border.end(), {e.from, e.to});
     std::sort(border.begin(), border.end());
     border.erase(std::unique(border.begin(), border.end()), border.end());
-    std::sort(border.begin(), border.end(), [&](VertexId a, VertexId b) {
-        return std::tie(mesh.points[a].x, a) < std::tie(mesh.points[b].x, b);
-    });
+    std::sort(border.begin(), border.end(),
+              [&](VertexId a, VertexId b) { return std::tie(mesh.points[a].x, a) < std::tie(mesh.points[b].x, b); });
     DisjointSets sets(mesh.points.size());
     for (std::size_t i = 0; i < border.size(); ++i)
         for (std::size_t j = i + 1; j < border.size(); ++j) {

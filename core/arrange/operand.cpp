@@ -207,8 +207,7 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const Ope
     operand->bounds = bounds(mesh);
     operand->twin = edges.twin;
     find_shells(*operand);
-    if (options.repair &&
-        std::ranges::any_of(operand->shell_moments, [](const Moments& m) { return m.volume < 0; }) &&
+    if (options.repair && std::ranges::any_of(operand->shell_moments, [](const Moments& m) { return m.volume < 0; }) &&
         turn_operand_outward(*operand, edges)) {
         operand->twin = edges.twin;
         find_shells(*operand);

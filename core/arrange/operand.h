@@ -40,8 +40,9 @@ struct Moments {
 /// One operand made ready, once, for any number of arrangements: everything that depends on it alone.
 /// Never changed after it is made, so arrangements, jobs and threads share it.
 struct Operand {
-    Mesh mesh;                  ///< welded; no face has a corner twice, lies in a line, or repeats another one
-    std::vector<FaceId> origin;  ///< per face: its number in the mesh as it was given; not valid for one that closes a hole
+    Mesh mesh;  ///< welded; no face has a corner twice, lies in a line, or repeats another one
+    std::vector<FaceId>
+        origin;  ///< per face: its number in the mesh as it was given; not valid for one that closes a hole
     /// Further faces that lie on a face of `mesh` with the same corners; sorted by that face.
     struct Copy {
         FaceId of, origin;
@@ -71,8 +72,8 @@ struct OperandOptions {
 };
 
 /// Preconditions: coordinates are finite.
-/// Fails: open_operand where it has no faces, is a sheet, or, unrepaired, does not close (every edge must be run along as
-/// often one way as the other; the message counts them); cancelled.
+/// Fails: open_operand where it has no faces, is a sheet, or, unrepaired, does not close (every edge must be run along
+/// as often one way as the other; the message counts them); cancelled.
 Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const OperandOptions& options,
                                                     Progress& progress);
 

@@ -125,7 +125,8 @@ OwnPatches find_own(const Soup& soup, const ActiveFaces& active, std::uint32_t o
         ShellFlood flood(operand, out.part.label);
         for (std::uint32_t face : active_of_shell[i])
             for (std::uint32_t h = 3 * face; h < 3 * face + 3; ++h)
-                if (operand.twin[h] != HalfEdges::none && in_patch(operand.twin[h] / 3)) flood.seed(operand.twin[h] / 3);
+                if (operand.twin[h] != HalfEdges::none && in_patch(operand.twin[h] / 3))
+                    flood.seed(operand.twin[h] / 3);
         flood.run(in_patch);
         // Fronts become patches, in the order of their roots.
         std::size_t reached = 0;
@@ -134,8 +135,8 @@ OwnPatches find_own(const Soup& soup, const ActiveFaces& active, std::uint32_t o
             const auto number = static_cast<std::uint32_t>(out.list.size());
             for (std::uint32_t face : flood.reached(front)) out.part.label[face] = number;
             reached += flood.reached(front).size();
-            out.list.push_back({o, FaceId(flood.reached(front).front()),
-                                static_cast<std::uint32_t>(flood.reached(front).size())});
+            out.list.push_back(
+                {o, FaceId(flood.reached(front).front()), static_cast<std::uint32_t>(flood.reached(front).size())});
             if (front == flood.rest()) out.part.rest_of_shell[order[i]] = number;
         }
         if (const std::uint32_t rest = out.part.rest_of_shell[order[i]]; rest != Patches::none)
@@ -156,7 +157,8 @@ Patches find_patches(const Soup& soup, const ActiveFaces& active) {
     std::vector<OwnPatches> own(soup.size());
     tbb::parallel_for(std::uint32_t{0}, soup.size(), [&](std::uint32_t o) {
         const auto from = std::lower_bound(active.faces.begin(), active.faces.end(), soup.global(o, FaceId(0)));
-        const auto to = std::lower_bound(from, active.faces.end(), soup.global(o, FaceId(soup.operand(o).mesh.faces.size())));
+        const auto to =
+            std::lower_bound(from, active.faces.end(), soup.global(o, FaceId(soup.operand(o).mesh.faces.size())));
         own[o] = find_own(soup, active, o, std::span(from, to));
     });
     Patches out;

@@ -53,7 +53,7 @@ class PointTable {
     };
     Soup soup_;
     std::size_t input_count_;
-    std::deque<Added> added_;  // stays in place while it grows
+    std::deque<Added> added_;                                 // stays in place while it grows
     std::unordered_map<std::uint32_t, VertexId> same_input_;  // of those that another point stands for
 };
 

@@ -82,7 +82,8 @@ Parts find_parts(Operand& operand, std::span<const UnbalancedEdge> open) {
     }
     std::vector<std::uint32_t> number;
     const std::uint32_t count = by_point.number(number);
-    Parts parts{{}, std::vector<double>(count, 0), std::vector<double>(count, 0), {}, std::vector<std::size_t>(count, 0)};
+    Parts parts{
+        {}, std::vector<double>(count, 0), std::vector<double>(count, 0), {}, std::vector<std::size_t>(count, 0)};
     parts.fill.resize(count);
     for (const Triangle& t : mesh.faces) {
         parts.of_face.push_back(number[t[0].value()]);

@@ -4,7 +4,6 @@
 
 #include "core/arrange/operand.h"
 
-
 namespace anvil {
 
 /// Every pair of faces of one mesh that meet in more than the corners and edges they share, sorted; nothing where it

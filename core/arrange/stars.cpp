@@ -19,7 +19,7 @@ struct Direction {
     Vec3 along;
     int across;
 };
-constexpr Direction directions[] = {{{1, 0, 0}, 2}, {{0, 1, 0}, 0}, {{0, 0, 1}, 1},  {{1, 1, 0}, 2}, {{1, -1, 0}, 2},
+constexpr Direction directions[] = {{{1, 0, 0}, 2}, {{0, 1, 0}, 0},  {{0, 0, 1}, 1}, {{1, 1, 0}, 2}, {{1, -1, 0}, 2},
                                     {{0, 1, 1}, 0}, {{0, 1, -1}, 0}, {{1, 0, 1}, 1}, {{1, 0, -1}, 1}};
 
 double largest(const Vec3& v) { return std::max({std::fabs(v.x), std::fabs(v.y), std::fabs(v.z)}); }

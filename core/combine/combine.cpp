@@ -29,12 +29,16 @@ std::string reason_for_nothing(std::span<const CombineStep> steps) {
 
 std::string contact_message(const Combined& c, ContactRule rule) {
     std::string where;
-    if (c.pinched_edges > 0) where = "along " + std::to_string(c.pinched_edges) + (c.pinched_edges == 1 ? " edge" : " edges");
-    else where = "in " + std::to_string(c.pinched_points) + (c.pinched_points == 1 ? " point" : " points");
+    if (c.pinched_edges > 0)
+        where = "along " + std::to_string(c.pinched_edges) + (c.pinched_edges == 1 ? " edge" : " edges");
+    else
+        where = "in " + std::to_string(c.pinched_points) + (c.pinched_points == 1 ? " point" : " points");
     if (c.contact_step == 0) return "The result touches itself " + where + "; it could not be resolved.";
     char step[32];
     std::snprintf(step, sizeof step, "%.2g mm", c.contact_step);
-    return "The result touched itself " + where + (rule == ContactRule::separate ? "; the parts were set back by " : "; they were joined by bridges of ") + step + ".";
+    return "The result touched itself " + where +
+           (rule == ContactRule::separate ? "; the parts were set back by " : "; they were joined by bridges of ") +
+           step + ".";
 }
 
 Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const CombineStep> steps,

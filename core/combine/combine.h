@@ -14,11 +14,11 @@ struct Combined {
     /// between two is in both.
     std::vector<std::size_t> piece_start{0, 0};
     bool empty = false;
-    std::string reason;                 ///< why it is empty
-    std::vector<std::string> messages;  ///< what was assumed or found out
-    double largest_move = 0;            ///< mm, by rounding to the precision asked for
+    std::string reason;                                 ///< why it is empty
+    std::vector<std::string> messages;                  ///< what was assumed or found out
+    double largest_move = 0;                            ///< mm, by rounding to the precision asked for
     std::size_t pinched_edges = 0, pinched_points = 0;  ///< where pieces touched themselves
-    double contact_step = 0;            ///< mm, by which touching parts were moved apart or bridged at most
+    double contact_step = 0;  ///< mm, by which touching parts were moved apart or bridged at most
     std::size_t crossing_pairs = 0, coplanar_pairs = 0;
     double seconds = 0;
 

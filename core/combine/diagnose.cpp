@@ -59,13 +59,13 @@ double distance_to_body(const Arrangement& a, std::uint32_t operand, std::span<c
             Box box;
             for (const Vec3* p : corners) box.add(*p);
             const FloatBox around(box);
-            least2 = into.tree.nearest2(
-                [&](const FloatBox& b) { return around.distance2(b); }, least2,
-                [&](std::uint32_t g) {
-                    if (from_own && !is_used(g)) return HUGE_VAL;
-                    return triangle_distance2(corners,
-                                              corner_points(into.mesh.points.raw(), into.mesh.faces[FaceId(g)]));
-                });
+            least2 =
+                into.tree.nearest2([&](const FloatBox& b) { return around.distance2(b); }, least2,
+                                   [&](std::uint32_t g) {
+                                       if (from_own && !is_used(g)) return HUGE_VAL;
+                                       return triangle_distance2(
+                                           corners, corner_points(into.mesh.points.raw(), into.mesh.faces[FaceId(g)]));
+                                   });
         }
     }
     return std::sqrt(least2);
@@ -108,9 +108,7 @@ std::string diagnose_step(const Arrangement& arrangement, std::span<const Combin
                    apart_by(distance_to_body(arrangement, step.operand, before)) + ".";
         return "";
     }
-    if (!r.common)
-        return nothing +
-               apart_by(distance_to_body(arrangement, step.operand, before)) + ".";
+    if (!r.common) return nothing + apart_by(distance_to_body(arrangement, step.operand, before)) + ".";
     if (!r.body_beyond) return nothing + "the body lies wholly inside it.";
     return nothing + "it lies wholly inside the body.";
 }

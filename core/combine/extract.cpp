@@ -39,8 +39,9 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
             out[piece].cells.push_back(arrangement.cells.of_face[f]);
         });
     for (std::uint32_t p = 0; p < arrangement.patches.size(); ++p)
-        for_each_side(arrangement.cells.of_patch[p],
-                      [&](std::uint32_t piece, bool turn) { out[piece].patches.push_back({p, turn}); });
+        for_each_side(arrangement.cells.of_patch[p], [&](std::uint32_t piece, bool turn) {
+            out[piece].patches.push_back({p, turn});
+        });
     return out;
 }
 

@@ -7,11 +7,11 @@ namespace anvil {
 
 /// The surface of one piece, picked out of an arrangement: faces wound so that the inside is behind them.
 struct Extraction {
-    std::vector<Triangle> corners;   ///< sub-faces, in the numbers of the arrangement's points
-    std::vector<FaceSource> source;  ///< per sub-face: where it comes from; `reversed` where it is turned over
-    std::vector<FaceId> plane;         ///< per sub-face: a face of the soup that lies in its plane
-    std::vector<char> against_plane;   ///< per sub-face: it runs against that face
-    std::vector<Cells::Sides> cells;   ///< per sub-face: in front of and behind the plane's face
+    std::vector<Triangle> corners;    ///< sub-faces, in the numbers of the arrangement's points
+    std::vector<FaceSource> source;   ///< per sub-face: where it comes from; `reversed` where it is turned over
+    std::vector<FaceId> plane;        ///< per sub-face: a face of the soup that lies in its plane
+    std::vector<char> against_plane;  ///< per sub-face: it runs against that face
+    std::vector<Cells::Sides> cells;  ///< per sub-face: in front of and behind the plane's face
     struct Whole {
         std::uint32_t patch;
         bool turned;

@@ -121,7 +121,8 @@ void find_edges(std::vector<EdgeFan>& edge_fans, Pinches& out) {
         std::size_t end = i;
         std::vector<std::pair<std::uint32_t, std::uint32_t>> bodies;
         std::size_t faces = 0;
-        for (; end < edge_fans.size() && edge_fans[end].low == edge_fans[i].low && edge_fans[end].high == edge_fans[i].high;
+        for (; end < edge_fans.size() && edge_fans[end].low == edge_fans[i].low &&
+               edge_fans[end].high == edge_fans[i].high;
              ++end) {
             if (end + 1 == edge_fans.size() || edge_fans[end + 1].face != edge_fans[end].face || edge_fans[end].at_low)
                 continue;
@@ -158,9 +159,8 @@ Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
             ++out.points;
             const std::size_t from = out.corners.size();
             for (std::size_t k = 0; k < here.size(); ++k) out.corners.push_back({here[k].v, here[k].face, fan_of[k]});
-            std::sort(out.corners.begin() + static_cast<long>(from), out.corners.end(), [](const auto& a, const auto& b) {
-                return std::tie(a.fan, a.face) < std::tie(b.fan, b.face);
-            });
+            std::sort(out.corners.begin() + static_cast<long>(from), out.corners.end(),
+                      [](const auto& a, const auto& b) { return std::tie(a.fan, a.face) < std::tie(b.fan, b.face); });
         }
         i = end;
     }

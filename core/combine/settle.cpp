@@ -54,8 +54,9 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid)
             const Vec3& at = rounded.points[p.value()];
             reach = std::max({reach, std::fabs(at.x), std::fabs(at.y), std::fabs(at.z)});
         }
-    std::sort(uses.begin(), uses.end(),
-              [](const Use& a, const Use& b) { return std::tie(a.low, a.high, a.face) < std::tie(b.low, b.high, b.face); });
+    std::sort(uses.begin(), uses.end(), [](const Use& a, const Use& b) {
+        return std::tie(a.low, a.high, a.face) < std::tie(b.low, b.high, b.face);
+    });
     DisjointSets sets(rounded.faces.size());
     std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
     for (std::size_t i = 0; i < uses.size();) {
@@ -147,8 +148,8 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     for (std::size_t i = 0; i < used.size(); ++i) {
         const std::uint32_t group = weld.group[i];
         out.points[group] = approx[i];
-        const double move = snapped[i] || reduced[i] ? norm(approx[i] - points.approx(used[i]))
-                                                     : rounding_move(points.view(used[i]));
+        const double move =
+            snapped[i] || reduced[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
         if (move > 0) out.moved[group] = 1;
         if (move == 0 && points.is_input(used[i]) && !out.input[group].valid()) out.input[group] = used[i];
         out.largest_move = std::max(out.largest_move, move);
@@ -186,23 +187,22 @@ std::vector<char> find_faults(const RoundedFaces& rounded) {
     std::vector<Box> suspect_boxes;
     for (std::uint32_t f : suspects) suspect_boxes.push_back(boxes[f]);
     const BoxTree tree(suspect_boxes);
-    tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(faces.size()), 256),
-                      [&](const auto& range) {
-                          for (std::uint32_t f = range.begin(); f != range.end(); ++f) {
-                              if (flat[f]) continue;
-                              tree.overlapping(boxes[f], [&](std::uint32_t i) {
-                                  const std::uint32_t other = suspects[i];
-                                  if (flat[other] || other == f || (suspect[f] && other < f)) return;  // each pair once
-                                  if (!triangle_contact(corner_points(points, faces[f]),
-                                                        corner_points(points, faces[other]))
-                                           .beyond_shared())
-                                      return;
-                                  std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
-                                  std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
-                                  any = true;
-                              });
-                          }
-                      });
+    tbb::parallel_for(
+        tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(faces.size()), 256), [&](const auto& range) {
+            for (std::uint32_t f = range.begin(); f != range.end(); ++f) {
+                if (flat[f]) continue;
+                tree.overlapping(boxes[f], [&](std::uint32_t i) {
+                    const std::uint32_t other = suspects[i];
+                    if (flat[other] || other == f || (suspect[f] && other < f)) return;  // each pair once
+                    if (!triangle_contact(corner_points(points, faces[f]), corner_points(points, faces[other]))
+                             .beyond_shared())
+                        return;
+                    std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
+                    std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
+                    any = true;
+                });
+            }
+        });
     if (!any) faulty.clear();
     return faulty;
 }
@@ -413,8 +413,8 @@ bool separate(Settled& settled, Pinches pinches, Precision precision) {
     return false;
 }
 
-/// Where touching parts cannot be moved apart they are skins about as thin as a digit of the coordinates. Faces there go
-/// to coarser grids, on which such skins vanish, until what is left can be moved apart.
+/// Where touching parts cannot be moved apart they are skins about as thin as a digit of the coordinates. Faces there
+/// go to coarser grids, on which such skins vanish, until what is left can be moved apart.
 Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
     Settled now = settled;
     for (const int bits : grid_bits[static_cast<int>(precision)]) {
@@ -462,11 +462,11 @@ Result<void> join(Settled& settled, const Pinches& pinches, Precision precision,
         auto arrangement = arrange(operands, progress);
         if (!arrangement) return arrangement.error();
         const CombineStep unite{Operation::union_of, 1, {}};
-        auto again = round_and_prove(*arrangement, extract(*arrangement, std::span(&unite, 1)).front(), precision, progress);
+        auto again =
+            round_and_prove(*arrangement, extract(*arrangement, std::span(&unite, 1)).front(), precision, progress);
         if (!again) return again.error();
         if (!again->settled.clean || !find_pinches(again->settled.mesh, again->may_pinch).empty()) continue;
-        for (FaceSource& s : again->settled.source)
-            s = s.operand == 0 ? settled.source[s.face.value()] : FaceSource{};
+        for (FaceSource& s : again->settled.source) s = s.operand == 0 ? settled.source[s.face.value()] : FaceSource{};
         const double before = settled.largest_move;
         const std::size_t edges = settled.pinched_edges, points = settled.pinched_points;
         settled = std::move(again->settled);

@@ -53,7 +53,7 @@ Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const 
 }
 
 Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
-                                        std::optional<SettleOptions> settle) {
+                                       std::optional<SettleOptions> settle) {
     const auto start = std::chrono::steady_clock::now();
     Evaluation out;
     const Part* base = job.find_part(job.base);

@@ -30,7 +30,9 @@ std::uint64_t spread(std::uint64_t v) {
 
 std::vector<Place> places(std::span<const FloatBox> boxes) {
     const auto n = static_cast<std::uint32_t>(boxes.size());
-    auto center = [&](std::uint32_t i, int k) { return 0.5 * double{boxes[i].low[k]} + 0.5 * double{boxes[i].high[k]}; };
+    auto center = [&](std::uint32_t i, int k) {
+        return 0.5 * double{boxes[i].low[k]} + 0.5 * double{boxes[i].high[k]};
+    };
     double low[3], extent = 0;
     for (int k = 0; k < 3; ++k) {
         double high = low[k] = center(0, k);
@@ -75,8 +77,7 @@ void sort_places(std::vector<Place>& list) {
     for (std::size_t i = 0; i < list.size();) {
         std::size_t end = i + 1;
         while (end < list.size() && list[end].key >> 33 == list[i].key >> 33) ++end;
-        if (end - i > 1)
-            std::sort(list.begin() + static_cast<long>(i), list.begin() + static_cast<long>(end));
+        if (end - i > 1) std::sort(list.begin() + static_cast<long>(i), list.begin() + static_cast<long>(end));
         i = end;
     }
 }

@@ -37,7 +37,8 @@ TEST_CASE("open base: flat holes are closed flat, and the result has the whole b
     Mesh lidless = box();  // both faces of one side
     const auto normal_z = [&](std::size_t f) {
         return cross(lidless.corner(FaceId(f), 1) - lidless.corner(FaceId(f), 0),
-                     lidless.corner(FaceId(f), 2) - lidless.corner(FaceId(f), 0)).z;
+                     lidless.corner(FaceId(f), 2) - lidless.corner(FaceId(f), 0))
+            .z;
     };
     std::vector<Triangle> kept;
     for (std::size_t f = 0; f < 12; ++f)

@@ -30,7 +30,8 @@ std::multiset<std::array<std::array<double, 3>, 3>> corner_sets(const Mesh& mesh
     std::multiset<std::array<std::array<double, 3>, 3>> out;
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         std::array<std::array<double, 3>, 3> t;
-        for (int k = 0; k < 3; ++k) t[static_cast<std::size_t>(k)] = {mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z};
+        for (int k = 0; k < 3; ++k)
+            t[static_cast<std::size_t>(k)] = {mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z};
         std::sort(t.begin(), t.end());
         out.insert(t);
     }
@@ -72,7 +73,8 @@ TEST_CASE("what is left of a face has as few triangles as its corners allow") {
     const Combined merged = run({block, bar, other}, {{Op::difference, 1, {{Op::union_of, 2, {}}}}}, true);
     std::size_t merged_top = 0;
     for (FaceId f : ids<FaceId>(merged.mesh.faces.size()))
-        merged_top += merged.mesh.corner(f, 0).z == 10 && merged.mesh.corner(f, 1).z == 10 && merged.mesh.corner(f, 2).z == 10;
+        merged_top +=
+            merged.mesh.corner(f, 0).z == 10 && merged.mesh.corner(f, 1).z == 10 && merged.mesh.corner(f, 2).z == 10;
     CHECK(merged_top == 12);
 }
 

@@ -45,8 +45,8 @@ TEST_CASE("bodies that touch along an edge, in a point, or both: separated or jo
         {"edge on edge", make_box({10, 10, 0}, {20, 20, 10})},
         {"part of an edge", make_box({10, 10, 2}, {20, 20, 7})},
         {"corner on corner", make_box({10, 10, 10}, {20, 20, 20})},
-        {"corner on face", transformed(make_box({0, 0, 0}, {4, 4, 4}),
-                                       translation({5, 5, 10}) * rotation(0.6, {1, -1, 0}))},
+        {"corner on face",
+         transformed(make_box({0, 0, 0}, {4, 4, 4}), translation({5, 5, 10}) * rotation(0.6, {1, -1, 0}))},
         {"edge on face", moved(turned(make_box({0, 0, 0}, {4, 4, 4}), 0.78539816339744828, {1, 0, 0}), {3, 5, 10})}};
     for (const Precision precision : both_precisions)
         for (const ContactRule rule : both_rules)
@@ -86,8 +86,7 @@ TEST_CASE("a cut that leaves a pinched wall prints") {
     // The bore touches the side of the block along a line.
     const Mesh block = make_box({-5, -5, 0}, {5, 5, 4}), bore = moved(make_frustum(2, 2, -1, 5, 64), {3, 0, 0});
     for (const Precision precision : both_precisions)
-        for (const ContactRule rule : both_rules)
-            delivered(Operation::difference, {block, bore}, precision, rule);
+        for (const ContactRule rule : both_rules) delivered(Operation::difference, {block, bore}, precision, rule);
 }
 
 TEST_CASE("single precision: results of turned bodies stand after rounding to STL") {
@@ -114,7 +113,8 @@ TEST_CASE("nudged and turned copies: from a thousandth to a billionth of the siz
     for (const double nudge : {1e-3, 1e-6, 1e-9, 1e-12, 1e-15})
         for (const Precision precision : both_precisions)
             for (const Operation op : {Operation::union_of, Operation::intersection}) {
-                INFO("nudged by " << nudge << " of the size, " << (precision == Precision::single_precision ? "single" : "double"));
+                INFO("nudged by " << nudge << " of the size, "
+                                  << (precision == Precision::single_precision ? "single" : "double"));
                 const Delivered d = delivered(op, {a, moved(a, Vec3{1, 0.7, 0.3} * (14 * nudge))}, precision);
                 CHECK(signed_volume(d.read_back) == Approx(signed_volume(a)).epsilon(20 * nudge + 1e-5));
             }
@@ -129,8 +129,10 @@ TEST_CASE("volumes told without a mesh are those of the mesh") {
     REQUIRE(prepared);
     const VolumeTeller volumes(*prepared);
     using Op = Operation;
-    for (const auto& steps : std::vector<std::vector<CombineStep>>{
-             {}, {{Op::union_of, 1, {}}}, {{Op::difference, 1, {}}, {Op::difference, 2, {}}}, {{Op::intersection, 2, {}}}}) {
+    for (const auto& steps : std::vector<std::vector<CombineStep>>{{},
+                                                                   {{Op::union_of, 1, {}}},
+                                                                   {{Op::difference, 1, {}}, {Op::difference, 2, {}}},
+                                                                   {{Op::intersection, 2, {}}}}) {
         const auto result = combine(*prepared, steps, progress);
         REQUIRE(result);
         CHECK(volumes.volume(steps) == Approx(signed_volume(result->mesh)).epsilon(1e-11));
