@@ -51,6 +51,12 @@ std::size_t cgal_corefine(CgalMesh& a, CgalMesh& b) {
     return a.impl->mesh.number_of_faces() + b.impl->mesh.number_of_faces();
 }
 
+std::size_t cgal_differences(CgalMesh& base, std::vector<CgalMesh>& cutters) {
+    for (CgalMesh& cutter : cutters)
+        PMP::corefine_and_compute_difference(base.impl->mesh, cutter.impl->mesh, base.impl->mesh);
+    return base.impl->mesh.number_of_faces();
+}
+
 std::size_t cgal_union(CgalMesh& a, CgalMesh& b) {
     SurfaceMesh out;
     PMP::corefine_and_compute_union(a.impl->mesh, b.impl->mesh, out);

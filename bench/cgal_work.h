@@ -2,6 +2,7 @@
 
 #include <filesystem>
 #include <memory>
+#include <vector>
 
 #include "core/mesh/mesh.h"
 
@@ -23,6 +24,7 @@ class CgalMesh {
 std::size_t cgal_read_stl(const std::filesystem::path& file);  ///< faces; equal points made one
 std::size_t cgal_corefine(CgalMesh& a, CgalMesh& b);           ///< faces of both after splitting them along each other
 std::size_t cgal_union(CgalMesh& a, CgalMesh& b);              ///< faces of the union
+std::size_t cgal_differences(CgalMesh& base, std::vector<CgalMesh>& cutters);  ///< faces left, one cutter at a time
 std::size_t cgal_inspect(const CgalMesh& mesh);  ///< defects: holes, pinches, crossings, degenerate, inward
 
 }  // namespace anvil::bench

@@ -6,7 +6,9 @@
 #include <benchmark/benchmark.h>
 #include <tbb/global_control.h>
 
+#include <algorithm>
 #include <charconv>
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
@@ -22,10 +24,18 @@
 #include "core/combine/combine.h"
 #include "core/inspect/inspect.h"
 #include "core/io/mesh_file.h"
+#include "core/mesh/measures.h"
 #include "core/mesh/primitives.h"
+#include "core/mesh/transform.h"
 
 namespace anvil::bench {
 namespace {
+
+template <class T>
+T must(Result<T> result) {
+    if (!result) throw std::runtime_error(result.error().sentence());
+    return std::move(*result);
+}
 
 struct Size {
     const char* name;
@@ -58,50 +68,131 @@ std::filesystem::path stl_of(const Size& size) {
     return file;
 }
 
-template <class T>
-T must(Result<T> result) {
-    if (!result) throw std::runtime_error(result.error().sentence());
-    return std::move(*result);
+/// Sound real meshes of 10k to 90k faces, scaled to a diagonal of 100 mm about the origin.
+const std::map<std::string, Mesh>& real_meshes() {
+    static const std::map<std::string, Mesh> meshes = [] {
+        std::map<std::string, Mesh> out;
+        std::error_code ignored;
+        for (const auto& entry : std::filesystem::directory_iterator(ANVIL_REAL_MESHES, ignored)) {
+            if (entry.path().extension() != ".off") continue;
+            auto mesh = read_mesh(entry.path());
+            if (!mesh || mesh->faces.size() < 10000 || mesh->faces.size() > 90000) continue;
+            Progress progress;
+            if (!must(inspect(*mesh, progress)).print_ready) continue;
+            Mesh sound = welded(*mesh);
+            const Box box = bounds(sound);
+            for (Vec3& p : sound.points) p = (p - box.center()) * (100 / box.diagonal());
+            out.emplace(entry.path().stem().string(), std::move(sound));
+        }
+        return out;
+    }();
+    return meshes;
+}
+/// The same, turned and moved, so that nothing is flush.
+Mesh posed(const Mesh& mesh) {
+    return transformed(transformed(mesh, rotation(0.7, {1, 2, 3})), translation(Vec3{9.3, 3.7, 2.1}));
+}
+
+constexpr int cylinder_count = 200;
+/// Short cylinders across the equator of the 200k sphere below.
+std::vector<Mesh> cylinders() {
+    std::vector<Mesh> out;
+    for (int i = 0; i < cylinder_count; ++i) {
+        const double angle = 2 * 3.14159265358979 * i / cylinder_count;
+        const Vec3 at{20 * std::cos(angle), 20 * std::sin(angle), 3 * std::sin(7 * angle)};
+        out.push_back(transformed(make_frustum(0.2, 0.2, -1.03, 1.07, 16),
+                                  translation(at) * rotation(0.3 + angle, {0.1, 0.2, 1}) * rotation(1.1, {0, 1, 0.1})));
+    }
+    return out;
+}
+const Mesh& drilled_sphere() {
+    static const Mesh sphere = make_sphere({0, 0, 0}, 20, 251, 400);
+    return sphere;
 }
 
 /// One job for one side. `prepare` makes a callable that does the work once and returns faces or defects; making it is
 /// not measured.
 struct Job {
     std::string name;
-    std::function<std::function<std::size_t()>(const Size&)> ours, cgal;
+    std::vector<std::string> cases;
+    std::function<std::function<std::size_t()>(const std::string&which)> ours, cgal;
 };
+const Size& size_named(const std::string& name) {
+    return *std::ranges::find_if(sizes, [&](const Size& s) { return name == s.name; });
+}
 
 std::vector<Job> jobs() {
-    auto operands = [](const Size& s) { return std::vector<const Mesh*>{&sphere(s, 0), &sphere(s, 1)}; };
-    auto pair = [](const Size& s) { return std::pair{CgalMesh(sphere(s, 0)), CgalMesh(sphere(s, 1))}; };
+    const std::vector<std::string> all_sizes{"10k", "100k", "500k"};
+    std::vector<std::string> names;
+    for (const auto& [name, mesh] : real_meshes()) names.push_back(name);
+    auto operands = [](const std::string& s) {
+        return std::vector<const Mesh*>{&sphere(size_named(s), 0), &sphere(size_named(s), 1)};
+    };
+    auto pair = [](const std::string& s) {
+        return std::pair{CgalMesh(sphere(size_named(s), 0)), CgalMesh(sphere(size_named(s), 1))};
+    };
     return {
-        {"read_stl",
-         [](const Size& s) { return [file = stl_of(s)] { return welded(must(read_mesh(file))).faces.size(); }; },
-         [](const Size& s) { return [file = stl_of(s)] { return cgal_read_stl(file); }; }},
-        {"arrange_spheres",
-         [=](const Size& s) {
+        {"read_stl", all_sizes,
+         [](const std::string& s) {
+             return [file = stl_of(size_named(s))] { return welded(must(read_mesh(file))).faces.size(); };
+         },
+         [](const std::string& s) { return [file = stl_of(size_named(s))] { return cgal_read_stl(file); }; }},
+        {"arrange_spheres", all_sizes,
+         [=](const std::string& s) {
              return [meshes = operands(s)] {
                  Progress progress;
                  return must(prepare(meshes, progress)).faces.size();
              };
          },
-         [=](const Size& s) { return [p = pair(s)]() mutable { return cgal_corefine(p.first, p.second); }; }},
-        {"union_spheres",
-         [=](const Size& s) {
+         [=](const std::string& s) { return [p = pair(s)]() mutable { return cgal_corefine(p.first, p.second); }; }},
+        {"union_spheres", all_sizes,
+         [=](const std::string& s) {
              return [meshes = operands(s)] {
                  Progress progress;
                  return must(combine(Operation::union_of, meshes, progress)).mesh.faces.size();
              };
          },
-         [=](const Size& s) { return [p = pair(s)]() mutable { return cgal_union(p.first, p.second); }; }},
-        {"inspect_sphere",
-         [](const Size& s) {
-             return [mesh = &sphere(s, 0)] {
+         [=](const std::string& s) { return [p = pair(s)]() mutable { return cgal_union(p.first, p.second); }; }},
+        {"union_real", names,
+         [](const std::string& s) {
+             return [a = real_meshes().at(s), b = posed(real_meshes().at(s))] {
+                 const Mesh* meshes[] = {&a, &b};
+                 Progress progress;
+                 return must(combine(Operation::union_of, meshes, progress)).mesh.faces.size();
+             };
+         },
+         [](const std::string& s) {
+             return [a = CgalMesh(real_meshes().at(s)), b = CgalMesh(posed(real_meshes().at(s)))]() mutable {
+                 return cgal_union(a, b);
+             };
+         }},
+        {"200_cylinders",
+         {"200k"},
+         [](const std::string&) {
+             return [cutters = cylinders()] {
+                 std::vector<const Mesh*> meshes{&drilled_sphere()};
+                 for (const Mesh& m : cutters) meshes.push_back(&m);
+                 Progress progress;
+                 return must(combine(Operation::difference, meshes, progress)).mesh.faces.size();
+             };
+         },
+         [](const std::string&) {
+             std::vector<CgalMesh> cutters;
+             for (const Mesh& m : cylinders()) cutters.emplace_back(m);
+             return [base = CgalMesh(drilled_sphere()), cutters = std::move(cutters)]() mutable {
+                 return cgal_differences(base, cutters);
+             };
+         }},
+        {"inspect_sphere", all_sizes,
+         [](const std::string& s) {
+             return [mesh = &sphere(size_named(s), 0)] {
                  Progress progress;
                  return must(inspect(*mesh, progress)).findings.size();
              };
          },
-         [](const Size& s) { return [mesh = CgalMesh(sphere(s, 0))] { return cgal_inspect(mesh); }; }},
+         [](const std::string& s) {
+             return [mesh = CgalMesh(sphere(size_named(s), 0))] { return cgal_inspect(mesh); };
+         }},
     };
 }
 
@@ -118,8 +209,8 @@ std::optional<double> peak_megabytes(const std::string& work) {
     return measured[work] = 1024e-6 * kilobytes;
 }
 
-std::string full_name(const Job& job, const Size& size, const char* side) {
-    return job.name + "/" + size.name + "/" + side;
+std::string full_name(const Job& job, const std::string& which, const char* side) {
+    return job.name + "/" + which + "/" + side;
 }
 
 /// Kilobytes of this process's largest resident set so far. (getrusage would hand down the parent's.)
@@ -132,10 +223,10 @@ double own_peak() {
 
 int do_work(const std::string& work) {
     for (const Job& job : jobs())
-        for (const Size& size : sizes)
+        for (const std::string& which : job.cases)
             for (const bool ours : {true, false})
-                if (work == full_name(job, size, ours ? "ours" : "cgal")) {
-                    (ours ? job.ours : job.cgal)(size)();
+                if (work == full_name(job, which, ours ? "ours" : "cgal")) {
+                    (ours ? job.ours : job.cgal)(which)();
                     std::printf("%.0f\n", own_peak());
                     return 0;
                 }
@@ -169,13 +260,13 @@ class RatioReporter : public benchmark::ConsoleReporter {
             "ours / CGAL |\n");
         std::printf("| --- | --- | ---: | ---: | ---: | ---: | ---: | ---: | --- |\n");
         for (const Job& job : jobs())
-            for (const Size& size : sizes) {
-                const auto ours = figures_.find(full_name(job, size, "ours")),
-                           cgal = figures_.find(full_name(job, size, "cgal"));
+            for (const std::string& which : job.cases) {
+                const auto ours = figures_.find(full_name(job, which, "ours")),
+                           cgal = figures_.find(full_name(job, which, "cgal"));
                 if (ours == figures_.end() || cgal == figures_.end()) continue;
                 const Figures &a = ours->second, &b = cgal->second;
                 std::printf("| %s | %s | %.1f | %.1f | **%.2f** | %.0f | %.0f | **%.2f** | %.0f / %.0f |\n",
-                            job.name.c_str(), size.name, a.milliseconds, b.milliseconds,
+                            job.name.c_str(), which.c_str(), a.milliseconds, b.milliseconds,
                             b.milliseconds / a.milliseconds, a.peak, b.peak, b.peak / a.peak, a.made, b.made);
             }
     }
@@ -191,17 +282,17 @@ class RatioReporter : public benchmark::ConsoleReporter {
 
 void register_jobs() {
     for (const Job& job : jobs())
-        for (const Size& size : sizes)
+        for (const std::string& which : job.cases)
             for (const bool ours : {true, false}) {
-                const std::string name = full_name(job, size, ours ? "ours" : "cgal");
+                const std::string name = full_name(job, which, ours ? "ours" : "cgal");
                 const auto prepare = ours ? job.ours : job.cgal;
                 benchmark::RegisterBenchmark(name.c_str(),
-                                             [prepare, name, &size](benchmark::State& state) {
+                                             [prepare, name, which](benchmark::State& state) {
                                                  std::size_t made = 0;
                                                  for (auto _ : state) {
                                                      state.PauseTiming();
                                                      {
-                                                         auto work = prepare(size);
+                                                         auto work = prepare(which);
                                                          state.ResumeTiming();
                                                          made = work();
                                                          state.PauseTiming();
