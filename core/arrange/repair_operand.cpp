@@ -112,7 +112,10 @@ Result<void> close_operand(Operand& operand, HalfEdges& edges) {
         edges = edges_of(operand);
     }
     std::vector<UnbalancedEdge> open = find_unbalanced(mesh.faces.raw(), edges);
-    if (!open.empty()) join(operand, open);
+    if (!open.empty()) {
+        join(operand, open);
+        edges = edges_of(operand);
+    }
     if (!open.empty()) {
         Parts parts = find_parts(operand, open);
         std::vector<char> is_sheet;
