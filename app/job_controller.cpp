@@ -1,5 +1,9 @@
 #include "app/job_controller.h"
 
+#include <QFileInfo>
+#include <set>
+
+#include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
 
 namespace anvil::app {
@@ -12,6 +16,47 @@ ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh) {
     ready.picker = std::make_shared<const Picker>(*mesh);
     ready.mesh = std::move(mesh);
     return ready;
+}
+
+/// The crossing curves that each operand has a part in.
+std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation) {
+    std::map<std::string, std::vector<std::vector<Vec3>>> lines;
+    for (const CrossingCurve& curve : evaluation.combined.curves)
+        for (const std::uint32_t o : std::set{curve.a, curve.b}) {
+            auto& line = lines[evaluation.operand_parts[o]].emplace_back(curve.points);
+            if (curve.closed) line.push_back(curve.points.front());
+        }
+    std::map<std::string, std::shared_ptr<const DisplayMesh>> out;
+    for (const auto& [part, list] : lines) out[part] = std::make_shared<const DisplayMesh>(make_display_lines(list));
+    return out;
+}
+
+std::shared_ptr<const DisplayMesh> rims(const Evaluation& evaluation) {
+    std::vector<std::vector<Vec3>> lines;
+    for (const ClosedHole& hole : evaluation.combined.closed_holes) {
+        lines.push_back(hole.rim);
+        lines.back().push_back(hole.rim.front());
+    }
+    return lines.empty() ? nullptr : std::make_shared<const DisplayMesh>(make_display_lines(lines));
+}
+
+/// Each piece prints by itself, so each gets a file of its own. Returns what was done, for the hint line.
+Result<QString> write_pieces(const Combined& combined, const QString& file) {
+    const std::size_t pieces = combined.pieces();
+    const QFileInfo info(file);
+    const QString beside = info.path() + "/" + info.completeBaseName();
+    for (std::size_t k = 0; k < pieces; ++k) {
+        const QString name = pieces == 1 ? file : QString("%1-%2.%3").arg(beside).arg(k + 1).arg(info.suffix());
+        if (auto written = write_mesh(combined.piece(k), name.toStdString()); !written) return written.error();
+    }
+    const QString rounded =
+        combined.largest_move > 0
+            ? " " + JobController::tr("Rounding moved points by %1 mm at most.").arg(combined.largest_move, 0, 'g', 2)
+            : QString();
+    if (pieces == 1)
+        return JobController::tr("Exported %1 faces to %2.").arg(combined.mesh.faces.size()).arg(file) + rounded;
+    return JobController::tr("Exported %1 pieces to %2-1.%3 and so on.").arg(pieces).arg(beside, info.suffix()) +
+           rounded;
 }
 
 }  // namespace
@@ -67,6 +112,52 @@ bool JobController::save(const QString& file) {
     return true;
 }
 
+void JobController::deliver(const QString& file) {
+    if (error_) {
+        Q_EMIT failed(*error_);
+        return;
+    }
+    if (busy_ || !outcome_ || !outcome_->evaluation) {
+        Q_EMIT failed({ErrorCode::cannot_write, "the result is still being worked out; try again when it is shown",
+                       file.toStdString()});
+        return;
+    }
+    progress_ = std::make_shared<Progress>();
+    const quint64 run = ++run_;
+    set_busy(true);
+    auto work = [this, run, file, job = history_.job(), stop_after = stop_after_, progress = progress_,
+                 evaluator = evaluator_, shown = outcome_] {
+        const Result<QString> said = [&]() -> Result<QString> {
+            const auto format = format_of(file.toStdString());
+            if (!format) return format.error();
+            if (!is_single_precision(*format)) return write_pieces(shown->evaluation->combined, file);
+            // What was shown is in double precision; rounding it again could make faces cross.
+            const auto evaluation =
+                evaluator->evaluate(job, *progress, stop_after, settle_options(job, Precision::single_precision));
+            if (!evaluation) return evaluation.error();
+            return write_pieces(evaluation->combined, file);
+        }();
+        auto post = [this](auto call) { QMetaObject::invokeMethod(this, std::move(call), Qt::QueuedConnection); };
+        if (said)
+            post([this, run, text = *said] { finished_delivery(run, text, std::nullopt); });
+        else
+            post([this, run, error = said.error()] { finished_delivery(run, {}, error); });
+    };
+    QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);
+}
+
+void JobController::finished_delivery(quint64 run, const QString& said, std::optional<Error> error) {
+    if (run != run_) return;
+    if (pending_)
+        start();
+    else
+        set_busy(false);
+    if (!error)
+        Q_EMIT delivered(said);
+    else if (!error->is_cancel())
+        Q_EMIT failed(*error);
+}
+
 void JobController::set_stop_after(std::size_t count) {
     if (count == stop_after_) return;
     stop_after_ = count;
@@ -118,7 +209,8 @@ void JobController::start() {
         auto inspect_part = [&](const Part& part) {
             ReadyMesh& r = ready[part.id];
             if (r.inspection) return;
-            if (auto inspection = inspect(part.placed(), *progress))
+            const Mesh placed = part.placed();
+            if (auto inspection = inspect(placed, *progress, {usual_thin_below(bounds(placed))}))
                 r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
         };
         // Waiting parts are looked at one by one; where a step fails, so are all, to show which and why.
@@ -136,6 +228,8 @@ void JobController::start() {
         outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
         const Mesh& mesh = outcome->evaluation->combined.mesh;
         outcome->result = make_ready({outcome->evaluation, &mesh});
+        outcome->curves = curves_by_part(*outcome->evaluation);
+        outcome->closed_holes = rims(*outcome->evaluation);
         post([this, run, outcome] { finished(run, outcome, std::nullopt); });
         if (!outcome->evaluation->has_base) {
             post([this, run] { finished_inspection(run, nullptr); });
@@ -143,8 +237,9 @@ void JobController::start() {
         }
         std::vector<Inspection> pieces;
         const Combined& combined = outcome->evaluation->combined;
+        const InspectOptions options{usual_thin_below(bounds(combined.mesh))};
         for (std::size_t k = 0; k < combined.pieces(); ++k) {
-            auto inspection = inspect(combined.piece(k), *progress);
+            auto inspection = inspect(combined.piece(k), *progress, options);
             if (!inspection) break;
             pieces.push_back(std::move(*inspection));
         }

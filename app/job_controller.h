@@ -28,8 +28,10 @@ struct ReadyMesh {
 struct Outcome {
     std::shared_ptr<const Evaluation> evaluation;
     ReadyMesh result;
-    std::map<std::string, ReadyMesh> parts;         ///< by part id
-    std::shared_ptr<const Measures> base_measures;  ///< of the base as it stands before any step
+    std::map<std::string, ReadyMesh> parts;                            ///< by part id
+    std::map<std::string, std::shared_ptr<const DisplayMesh>> curves;  ///< by part id: where its surface meets others'
+    std::shared_ptr<const DisplayMesh> closed_holes;  ///< rims of the holes that were closed; null where there is none
+    std::shared_ptr<const Measures> base_measures;    ///< of the base as it stands before any step
 };
 
 /// Holds the job and its history, evaluates it on a thread of its own whenever it changes, and inspects each result.
@@ -51,6 +53,10 @@ class JobController : public QObject {
     /// Saves to `file`; false, after `failed`, where that went wrong.
     bool save(const QString& file);
     QString file() const { return file_; }
+
+    /// Writes the result to `file`, each piece to one of its own, settled for the precision that the format holds. Then
+    /// `delivered` or `failed`.
+    void deliver(const QString& file);
 
     /// Steps above this count are taken; the rest wait below the stop line.
     std::size_t stop_after() const { return stop_after_; }
@@ -74,11 +80,13 @@ class JobController : public QObject {
     void inspected();  ///< inspection() is new
     void busy_changed();
     void failed(const anvil::Error& error);
+    void delivered(const QString& said);  ///< what was written where
 
   private:
     void schedule();
     void start();
     void finished(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
+    void finished_delivery(quint64 run, const QString& said, std::optional<Error> error);
     void finished_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
     void set_busy(bool busy);
 

@@ -75,6 +75,19 @@ int take_shots(const QString& folder) {
     shot("stop-line");
     window.controller().set_stop_after(~std::size_t{0});
 
+    // A plane through the cutters and the housing, tilted.
+    window.action("plane")->trigger();
+    wait_until_idle(window);
+    Job split = window.controller().job();
+    split.parts.back().placement.angles = {0, 70, 0};
+    window.controller().change(std::move(split), "tilt the plane");
+    window.action("see-through")->setChecked(true);
+    shot("split");
+    window.action("see-through")->setChecked(false);
+    window.controller().undo();
+    window.controller().undo();
+    wait_until_idle(window);
+
     const QTemporaryDir files;
     const QString plate = files.filePath("serial-plate.stl");
     if (!write_mesh(make_box({0, 0, 0}, {1.1, 0.06, 0.4}), plate.toStdString())) return 4;

@@ -29,6 +29,7 @@
 #include "app/words.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
+#include "core/mesh/primitives.h"
 #include "demo/lantern.h"
 
 namespace anvil::app {
@@ -59,6 +60,10 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(&controller_, &JobController::inspected, this, &Window::inspect_chosen);
     connect(&controller_, &JobController::evaluated, this, &Window::inspect_chosen);
     connect(&controller_, &JobController::failed, this, &Window::fail);
+    connect(&controller_, &JobController::delivered, this, [this](const QString& said) {
+        hint_line_->clear_error();
+        hint_line_->show_hint(said);
+    });
     connect(sheet_, &JobSheet::hint, hint_line_, &HintLine::show_hint);
     connect(sheet_, &JobSheet::part_chosen, this, &Window::choose_part);
     connect(viewport_, &Viewport::part_clicked, this, &Window::choose_part);
@@ -121,6 +126,11 @@ void Window::make_actions() {
                           operation == Operation::intersection;
         if (!main) others->addAction(a);
     }
+    others->addSeparator();
+    others->addAction(
+        add_action("plane", tr("Split by a plane"), "plane", {},
+                   tr("Put a flat sheet through the base and split along it; move and turn it like a part"),
+                   [this] { add_plane(); }));
     others->setToolTipsVisible(true);
     add_action("more", tr("More"), "more", {}, tr("Split, pieces, inlay and others"), [] {})->setMenu(others);
     add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"),
@@ -144,7 +154,7 @@ void Window::make_actions() {
     add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"), tr("Write the result: STL, OBJ, PLY, OFF"),
                [this] {
                    const QString file = QFileDialog::getSaveFileName(this, tr("Export the result"), {}, mesh_filter());
-                   if (!file.isEmpty()) export_to(file);
+                   if (!file.isEmpty()) controller_.deliver(file);
                });
     auto* dark = add_action("dark", tr("Lamp"), "lamp", {}, tr("Dark bench, for work in a dim room"), [] {});
     dark->setCheckable(true);
@@ -192,6 +202,9 @@ void Window::make_layout() {
                                                      {"inlay", tr("pocket and plug, seat a plate")},
                                                      {"reverse-difference", tr("subtract the body from the part")},
                                                      {"scribe", tr("imprint, draw crossing lines")},
+                                                     {"trim-outside", tr("cut an open surface, keep what is outside")},
+                                                     {"trim-inside", tr("cut an open surface, keep what is inside")},
+                                                     {"plane", tr("cut flat, cut in half, section")},
                                                      {"gather", tr("put together without a boolean")},
                                                      {"switch", tr("mute a step for now")},
                                                      {"remove", tr("delete a part and its step")},
@@ -258,7 +271,8 @@ void Window::refresh_actions() {
     empty_bench_->setVisible(job.parts.empty());
     const bool any = !job.parts.empty(), operand = !chosen_.empty() && job.find_part(chosen_) && chosen_ != job.base;
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
-    actions_["more"]->setEnabled(operand);
+    actions_["more"]->setEnabled(any);
+    actions_["plane"]->setEnabled(any);
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
     actions_["switch"]->setEnabled(step);
     actions_["remove"]->setEnabled(!chosen_.empty());
@@ -406,37 +420,18 @@ bool Window::save(bool as) {
     return true;
 }
 
-bool Window::export_to(const QString& file) {
-    const auto outcome = controller_.outcome();
-    if (controller_.error()) {
-        fail(*controller_.error());
-        return false;
-    }
-    if (!outcome || !outcome->evaluation || controller_.is_busy()) {
-        fail({ErrorCode::cannot_write, "the result is still being worked out; try again when it is shown",
-              file.toStdString()});
-        return false;
-    }
-    const Combined& combined = outcome->evaluation->combined;
-    // Each piece prints by itself, so each gets a file of its own.
-    const std::size_t pieces = combined.pieces();
-    const QFileInfo info(file);
-    for (std::size_t k = 0; k < pieces; ++k) {
-        const QString name =
-            pieces == 1
-                ? file
-                : QString("%1/%2-%3.%4").arg(info.path(), info.completeBaseName()).arg(k + 1).arg(info.suffix());
-        if (auto written = write_mesh(combined.piece(k), name.toStdString()); !written) {
-            fail(written.error());
-            return false;
-        }
-    }
-    hint_line_->clear_error();
-    hint_line_->show_hint(pieces == 1 ? tr("Exported %1 faces to %2.").arg(combined.mesh.faces.size()).arg(file)
-                                      : tr("Exported %1 pieces to %2/%3-1.%4 and so on.")
-                                            .arg(pieces)
-                                            .arg(info.path(), info.completeBaseName(), info.suffix()));
-    return true;
+void Window::add_plane() {
+    Job job = controller_.job();
+    const Part* base = job.find_part(job.base);
+    if (!base) return;
+    const Box box = bounds(base->placed());
+    const Vec3 size = box.size();
+    const double side = std::ceil(1.5 * std::max({size.x, size.y, size.z}));
+    const std::string id = job.add_part("plane", std::make_shared<const Mesh>(make_plate({0, 0, 0}, side, side)));
+    job.find_part(id)->placement.position = box.center();
+    job.add_step(Operation::split, id);
+    controller_.change(std::move(job), tr("split by a plane"));
+    choose_part(id);
 }
 
 bool Window::may_leave() {

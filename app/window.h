@@ -42,8 +42,8 @@ class Window : public QMainWindow {
     HintLine* hint_line() const { return hint_line_; }
     FindBox* find_box() const { return find_box_; }
     QAction* action(const QString& name) const { return actions_.at(name); }
-    /// Writes the result, as `deliver` would; false, after saying why, where that went wrong.
-    bool export_to(const QString& file);
+    /// Puts a flat sheet through the middle of the base, as a part that splits it.
+    void add_plane();
     /// Keeps a copy of unsaved work beside the user's files, for after a crash. Runs by itself every minute.
     void autosave();
 

@@ -37,6 +37,12 @@ inline OperationWords words_of(Operation operation) {
                     Qt::Key_L};
         case Operation::scribe:
             return {tr("scribe"), tr("Draw the crossing lines into the body's faces; remove nothing"), Qt::Key_C};
+        case Operation::trim_outside:
+            return {tr("trim outside"),
+                    tr("Keep the surface outside of the part; cap nothing. For sheets and open shells"), Qt::Key_T};
+        case Operation::trim_inside:
+            return {tr("trim inside"), tr("Keep the surface within the part; cap nothing. For sheets and open shells"),
+                    Qt::Key_N};
         case Operation::gather: return {tr("gather"), tr("Put the part beside the body without computing"), Qt::Key_G};
     }
     return {};

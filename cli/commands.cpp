@@ -36,16 +36,17 @@ bool check_output(const std::string& file, Status& status) {
 /// What the next program will read: for formats with less precision, the mesh as it comes back.
 Result<Inspection> inspect_written(const Mesh& mesh, const std::string& file, Progress& progress) {
     const MeshFormat format = *format_of(file);
-    if (format != MeshFormat::stl) return inspect(mesh, progress);
+    const anvil::InspectOptions options{usual_thin_below(bounds(mesh))};
+    if (!is_single_precision(format)) return inspect(mesh, progress, options);
     auto back = parse_mesh(format_mesh(mesh, format), format);
     if (!back) return back.error();
-    return inspect(*back, progress);
+    return inspect(*back, progress, options);
 }
 
 /// The precision of the numbers that a file's format holds.
 Precision precision_of(const std::string& file) {
     const auto format = format_of(file);
-    return format && *format == MeshFormat::stl ? Precision::single_precision : Precision::double_precision;
+    return format && is_single_precision(*format) ? Precision::single_precision : Precision::double_precision;
 }
 
 /// "part-%d.stl" for the second piece: "part-2.stl". Without %d, the name as it is.
@@ -90,6 +91,9 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     json["pinched_edges"] = combined.pinched_edges;
     json["pinched_points"] = combined.pinched_points;
     json["contact_step"] = combined.contact_step;
+    json["curves"] = curve_facts(combined.curves);
+    json["flush"] = flush_facts(combined.flush);
+    json["closed_holes"] = hole_facts(combined.closed_holes);
     json["result"] = facts(*inspection, output);
     if (!pieces.empty()) json["pieces"] = std::move(pieces);
     if (!json_file.empty())
@@ -117,8 +121,8 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
     }
     std::vector<const Mesh*> operands;
     for (const Mesh& m : meshes) operands.push_back(&m);
-    auto combined =
-        combine(*operation, operands, progress, {precision_of(options.output), *contact_rule_from(options.contact)});
+    auto combined = combine(*operation, operands, progress,
+                            {precision_of(options.output), *contact_rule_from(options.contact), options.merge_flush});
     if (!combined) {
         Error error = combined.error();
         // Say the file, where the engine only knows a number.
@@ -132,7 +136,7 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
 Status run_inspect(const InspectOptions& options, Progress& progress) {
     auto mesh = read_mesh(options.input);
     if (!mesh) return fail(mesh.error());
-    auto inspection = inspect(*mesh, progress);
+    auto inspection = inspect(*mesh, progress, {usual_thin_below(bounds(*mesh))});
     if (!inspection) return fail(inspection.error());
     Json json{{"operation", "inspect"},
               {"seconds", inspection->seconds},
@@ -186,7 +190,7 @@ Status run_job(const RunOptions& options, Progress& progress) {
     auto job = read_job(options.job);
     if (!job) return fail(job.error());
     Evaluator evaluator;
-    SettleOptions settle{precision_of(options.output), contact_rule(*job)};
+    SettleOptions settle = settle_options(*job, precision_of(options.output));
     if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
     auto evaluation = evaluator.evaluate(*job, progress, ~std::size_t{0}, settle);
     if (!evaluation) return fail(evaluation.error());

@@ -21,6 +21,7 @@ struct CombineOptions {
     std::string operation, output, json;
     std::string contact = "separate";
     std::vector<std::string> inputs;
+    bool merge_flush = false;
 };
 struct InspectOptions {
     std::string input, json;

@@ -19,10 +19,11 @@ int main(int argc, char** argv) {
     app.set_version_flag("--version", ANVIL_VERSION);
 
     CombineOptions combine_options;
-    auto* combine = app.add_subcommand("combine", "combine two or more closed solids");
+    auto* combine = app.add_subcommand("combine", "combine two or more solids or sheets");
     combine
         ->add_option("OP", combine_options.operation,
-                     "union, difference, reverse-difference, intersection, split, pieces, inlay, scribe or gather")
+                     "union, difference, reverse-difference, intersection, split, pieces, inlay, scribe, trim-outside, "
+                     "trim-inside or gather")
         ->required();
     combine->add_option("FILES", combine_options.inputs, "the base and its operands")->required()->expected(2, -1);
     combine
@@ -33,6 +34,8 @@ int main(int argc, char** argv) {
     const auto contact_rules = CLI::IsMember({"separate", "join"});
     combine->add_option("--contact", combine_options.contact, "where bodies only touch: separate (the default) or join")
         ->check(contact_rules);
+    combine->add_flag("--merge-flush", combine_options.merge_flush,
+                      "make one flat region of faces that lie in one plane side by side");
     combine->add_option("--json", combine_options.json, "write a report; - for standard output");
 
     InspectOptions inspect_options;

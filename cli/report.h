@@ -15,6 +15,11 @@ using Json = nlohmann::ordered_json;
 Json facts(const Inspection& inspection, const std::string& file);
 Json facts(const Measures& measures, const std::string& file);
 
+/// The report of a combine: where surfaces meet, lie flush, and were closed. Operands count from 1.
+Json curve_facts(std::span<const CrossingCurve> curves);
+Json flush_facts(std::span<const FlushArea> areas);
+Json hole_facts(std::span<const ClosedHole> holes);
+
 /// The same in a few lines for people.
 std::string summary(const Inspection& inspection);
 

@@ -182,6 +182,10 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
             if (!step->on) return tr("off");
             if (static_cast<std::size_t>(s) >= controller_.stop_after()) return tr("stopped");
             if (!done || !done->counted) return QString();
+            if (is_trim(step->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
+            if (step->operation == Operation::scribe) return tr("lines");
+            if (done->volume_after == done->volume_before && done->pieces_after != done->pieces_before)
+                return tr("%1 pieces").arg(done->pieces_after);
             if (done->volume_after == done->volume_before) return tr("no change");
             return volume_text(done->volume_after - done->volume_before);
         case Qt::AccessibleTextRole:

@@ -34,7 +34,8 @@ class KindDelegate : public QStyledItemDelegate {
         QFont bold = option.font;
         bold.setBold(true);
         painter->setFont(count > 0 ? bold : option.font);
-        painter->setPen(count > 0 ? colour().brick : colour().pine);
+        const bool caution = is_caution(static_cast<FindingKind>(index.data(Qt::UserRole).toInt()));
+        painter->setPen(count == 0 ? colour().pine : caution ? colour().ochre : colour().brick);
         const QString number =
             QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
         painter->drawText(QRect(r.left() + 10, r.top(), 56, r.height()), Qt::AlignVCenter | Qt::AlignRight, number);
@@ -88,6 +89,9 @@ FindingWords words_of(FindingKind kind) {
         case K::interior_faces:
             return {tr("face inside the solid"), tr("faces inside the solid"), tr("Material on both sides.")};
         case K::inverted_shells: return {tr("shell inside out"), tr("shells inside out"), tr("Its faces look inward.")};
+        case K::thin_skins:
+            return {tr("thin skin"), tr("thin skins"),
+                    tr("Two walls nearer to each other than a print can show. Sound, but worth a look.")};
     }
     return {};
 }
@@ -172,7 +176,9 @@ void Ledger::reload() {
         const auto shells = inspection_->measures.shells;
         sentence = tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %2.")
                        .arg(subject_, counted(shells, tr("shell"), tr("shells")));
-        mark = "verdict-sound";
+        const auto skins = inspection_->count(FindingKind::thin_skins);
+        if (skins > 0) sentence += " " + tr("But look at %1.").arg(counted(skins, tr("thin skin"), tr("thin skins")));
+        mark = skins > 0 ? "verdict-caution" : "verdict-sound";
     } else {
         const auto kinds = static_cast<std::size_t>(
             std::count_if(inspection_->counts.begin(), inspection_->counts.end(), [](std::size_t n) { return n > 0; }));
@@ -241,7 +247,13 @@ void Ledger::step(int by) {
     if (places_.empty()) return;
     const int n = static_cast<int>(places_.size());
     at_ = at_ < 0 ? 0 : (at_ + by + n) % n;
+    const Finding& at = *places_[static_cast<std::size_t>(at_)];
     place_->setText(tr("%1 of %2").arg(at_ + 1).arg(n));
+    if (at.kind == FindingKind::thin_skins)
+        meaning_->setText(tr("A skin of %1 mm at its thinnest, over %2. Walls under %3 mm are listed.")
+                              .arg(at.thickness, 0, 'g', 2)
+                              .arg(area(at.area))
+                              .arg(inspection_->thin_below, 0, 'g', 2));
     Q_EMIT pins_changed();
     if (by != 0) Q_EMIT place_chosen(places_[static_cast<std::size_t>(at_)]->place);
 }

@@ -1,6 +1,7 @@
 #include "app/panels/step_panel.h"
 
 #include <QButtonGroup>
+#include <QCheckBox>
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -16,12 +17,16 @@
 namespace anvil::app {
 namespace {
 
-/// In the panel's order: the three main ones first.
+/// In the panel's order, row by row: the three main ones first.
 constexpr Operation operations[] = {
-    Operation::union_of, Operation::difference,         Operation::intersection, Operation::split, Operation::pieces,
-    Operation::inlay,    Operation::reverse_difference, Operation::scribe,       Operation::gather};
+    Operation::union_of,     Operation::difference,  Operation::intersection,        // row 0
+    Operation::split,        Operation::pieces,      Operation::inlay,               // row 1
+    Operation::trim_outside, Operation::trim_inside,                                 // row 2
+    Operation::scribe,       Operation::gather,      Operation::reverse_difference,  // row 3
+};
 static_assert(std::size(operations) == std::size(all_operations));
-constexpr int operation_columns = 3;
+constexpr int operation_row[] = {0, 0, 0, 1, 1, 1, 2, 2, 3, 3, 3};
+constexpr int operation_columns = 6;
 
 QLabel* section(const QString& text) {
     auto* label = new QLabel(text);
@@ -51,9 +56,11 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(4);
 
-    grid->addWidget(section(tr("WHAT IT DOES TO THE BASE")), 0, 0, 1, 4);
-    auto* row = new QGridLayout;
+    operation_box_ = new QWidget;
+    auto* row = new QGridLayout(operation_box_);
+    row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
+    row->addWidget(section(tr("WHAT IT DOES TO THE BASE")), 0, 0, 1, operation_columns);
     for (std::size_t k = 0; k < std::size(operations); ++k) {
         const OperationWords words = words_of(operations[k]);
         auto* button = operations_[k] = new QToolButton;
@@ -66,9 +73,12 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
         button->setToolTip(tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()));
         connect(button, &QToolButton::clicked, this, [this, k] { apply_operation(operations[k]); });
-        row->addWidget(button, static_cast<int>(k) / operation_columns, static_cast<int>(k) % operation_columns);
+        const auto of_row = std::ranges::count(operation_row, operation_row[k]);
+        const auto first = std::ranges::find(operation_row, operation_row[k]) - std::begin(operation_row);
+        const int span = operation_columns / static_cast<int>(of_row);
+        row->addWidget(button, 1 + operation_row[k], (static_cast<int>(k) - static_cast<int>(first)) * span, 1, span);
     }
-    grid->addLayout(row, 1, 0, 1, 4);
+    grid->addWidget(operation_box_, 0, 0, 1, 4);
 
     const QString axis[] = {"x", "y", "z"};
     const char* labels[] = {"axisX", "axisY", "axisZ"};
@@ -97,6 +107,8 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     buttons->addWidget(base_);
     buttons->addWidget(remove_);
     grid->addLayout(buttons, 6, 0, 1, 4);
+    make_result_box();
+    column->addWidget(result_box_);
     connect(remove_, &QPushButton::clicked, this, &StepPanel::remove);
     connect(base_, &QPushButton::clicked, this, [this] {
         Job job = controller_.job();
@@ -110,6 +122,44 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
     reload();
+}
+
+/// What holds for the result as a whole; shown where no step is chosen.
+void StepPanel::make_result_box() {
+    result_box_ = new QWidget;
+    auto* grid = new QGridLayout(result_box_);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setSpacing(4);
+    grid->addWidget(section(tr("WHERE BODIES ONLY TOUCH")), 0, 0, 1, 2);
+    const std::pair<QString, QString> rules[] = {
+        {tr("set back"), tr("Each body stays behind the contact by the smallest step that keeps them apart")},
+        {tr("bridge"), tr("A small bridge holds the bodies together")}};
+    auto* choice = new QButtonGroup(this);
+    for (std::size_t k = 0; k < 2; ++k) {
+        auto* button = contact_[k] = new QToolButton;
+        button->setProperty("choice", true);
+        button->setCheckable(true);
+        button->setText(rules[k].first);
+        button->setToolTip(rules[k].second);
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        choice->addButton(button);
+        grid->addWidget(button, 1, static_cast<int>(k));
+        connect(button, &QToolButton::clicked, this, [this, k] {
+            const ContactRule rule = k == 0 ? ContactRule::separate : ContactRule::join;
+            Job job = controller_.job();
+            if (contact_rule(job) == rule) return;
+            set_contact_rule(job, rule);
+            controller_.change(std::move(job), k == 0 ? tr("set contacts back") : tr("bridge contacts"));
+        });
+    }
+    merge_flush_ = new QCheckBox(tr("Make flush faces one flat face"));
+    merge_flush_->setToolTip(tr("Faces in one plane side by side become one region, and points on its lines go"));
+    grid->addWidget(merge_flush_, 2, 0, 1, 2);
+    connect(merge_flush_, &QCheckBox::clicked, this, [this](bool on) {
+        Job job = controller_.job();
+        set_merge_flush(job, on);
+        controller_.change(std::move(job), on ? tr("merge flush faces") : tr("keep flush faces apart"));
+    });
 }
 
 void StepPanel::set_part(const std::string& part) {
@@ -128,14 +178,18 @@ void StepPanel::reload() {
     const Job& job = controller_.job();
     const Part* part = job.find_part(part_);
     body_->setVisible(part != nullptr);
+    result_box_->setVisible(!job.parts.empty() && (!part || job.base == part_));
+    contact_[0]->setChecked(contact_rule(job) == ContactRule::separate);
+    contact_[1]->setChecked(contact_rule(job) == ContactRule::join);
+    merge_flush_->setChecked(merge_flush(job));
     title_->setVisible(part != nullptr);
     reload_note();
     if (!part) return;
     const int step = step_index();
     const bool is_base = job.base == part_;
     title_->setText(QString::fromStdString(part->name));
+    operation_box_->setVisible(!is_base);
     for (std::size_t k = 0; k < std::size(operations); ++k) {
-        operations_[k]->setEnabled(!is_base);
         operations_[k]->setChecked(step >= 0 && job.steps[static_cast<std::size_t>(step)].operation == operations[k]);
     }
     for (int k = 0; k < 6; ++k) {

@@ -5,6 +5,7 @@
 
 #include "app/job_controller.h"
 
+class QCheckBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -28,6 +29,7 @@ class StepPanel : public QWidget {
     void hint(const QString& text);
 
   private:
+    void make_result_box();
     void reload();
     void reload_note();
     void commit(int index);
@@ -36,7 +38,9 @@ class StepPanel : public QWidget {
     JobController& controller_;
     std::string part_;
     QLabel *title_, *note_;
-    QWidget* body_;
+    QWidget *body_, *operation_box_, *result_box_;
+    std::array<QToolButton*, 2> contact_{};
+    QCheckBox* merge_flush_;
     std::array<QToolButton*, std::size(all_operations)> operations_{};
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;

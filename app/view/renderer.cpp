@@ -55,12 +55,14 @@ constexpr char line_vertex[] = R"(#version 330 core
 layout(location = 0) in vec4 end;
 uniform mat4 model_view, projection;
 uniform float lift;
+uniform vec2 shift;
 out float along;
 void main() {
     along = end.w;
     vec4 p = model_view * vec4(end.xyz, 1.0);
     p.xyz *= 1.0 - lift;
     gl_Position = projection * p;
+    gl_Position.xy += shift * gl_Position.w;
 })";
 constexpr char line_fragment[] = R"(#version 330 core
 in float along;
@@ -244,7 +246,7 @@ struct Renderer::Impl {
         draw_triangles(buffers(item.mesh));
     }
     void draw_lines(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour,
-                    float alpha, float period, float share) {
+                    float alpha, float period, float share, const QVector2D& shift = {}) {
         Buffers& b = buffers(item.mesh);
         if (b.line_ends == 0) return;
         line->bind();
@@ -252,7 +254,8 @@ struct Renderer::Impl {
         line->setUniformValue("projection", projection);
         line->setUniformValue("colour", QVector4D(colour.redF(), colour.greenF(), colour.blueF(), alpha));
         line->setUniformValue("dash", period, share);
-        line->setUniformValue("lift", 0.0012f);
+        line->setUniformValue("lift", item.is_lines() ? 0.002f : 0.0012f);
+        line->setUniformValue("shift", shift);
         b.lines.bind();
         gl->glDrawArrays(GL_LINES, 0, b.line_ends);
     }
@@ -382,11 +385,20 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
                                          : colour().crease,
                      item.chosen ? 0.9f : 0.72f, 0, 0);
     }
+    for (const SceneItem& item : scene.items)
+        if (item.is_lines()) {
+            // Wide lines are not to be had everywhere: drawn again a pixel beside, they are wide enough.
+            const QColor tint = item.look == SceneItem::Look::rim ? colour().ochre : colour().fuchsia;
+            for (const auto& [x, y] : {std::pair{0, 0}, {1, 0}, {-1, 0}, {0, 1}, {0, -1}})
+                d.draw_lines(item, view, projection, tint, 1.0f, 0, 0,
+                             {2.0f * static_cast<float>(x * ratio / pixels.width()),
+                              2.0f * static_cast<float>(y * ratio / pixels.height())});
+        }
     // Cutters last, see-through: first their far side, then the near one, over what is solid.
     gl->glEnable(GL_CULL_FACE);
     for (const SceneItem& item : scene.items) {
         using Look = SceneItem::Look;
-        if (item.look == Look::body || item.look == Look::idle) continue;
+        if (item.look == Look::body || item.look == Look::idle || item.is_lines()) continue;
         const QColor tint = item.chosen ? colour().fuchsia : colour().petrol;
         const int hatch = item.look == Look::difference     ? 1
                           : item.look == Look::intersection ? 2

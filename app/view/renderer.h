@@ -12,12 +12,15 @@ namespace anvil::app {
 
 /// One thing to draw.
 struct SceneItem {
-    /// `other`: an operand of an operation that is none of the three main ones.
-    enum class Look { body, union_of, difference, intersection, other, idle };
+    /// `other`: an operand of an operation that is none of the three main ones. `curve`: lines on the body;
+    /// `rim`: those of holes that were closed.
+    enum class Look { body, union_of, difference, intersection, other, idle, curve, rim };
     std::shared_ptr<const DisplayMesh> mesh;
     Placement placement;
     Look look = Look::body;
     bool chosen = false;
+
+    bool is_lines() const { return look == Look::curve || look == Look::rim; }
 };
 struct Scene {
     std::vector<SceneItem> items;

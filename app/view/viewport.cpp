@@ -128,6 +128,9 @@ Scene Viewport::scene() const {
                                                                       : Look::other;
         if (chosen || controller_.error()) add(ready->second, part->placement, look, chosen);
     }
+    if (const auto curves = outcome->curves.find(chosen_); curves != outcome->curves.end() && chosen_ != job.base)
+        scene.items.push_back({curves->second, {}, SceneItem::Look::curve, true});
+    if (outcome->closed_holes) scene.items.push_back({outcome->closed_holes, {}, SceneItem::Look::rim, false});
     for (const Part* part : job.idle_parts())
         if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end())
             add(ready->second, part->placement, SceneItem::Look::idle, chosen_ == part->id);

@@ -27,7 +27,7 @@ struct AllContacts {
     std::vector<std::shared_ptr<const std::vector<FaceContact>>> between;
     std::vector<ContactList> lists;
 };
-std::optional<AllContacts> gather_contacts(const Soup& soup, ContactCache& cache, Progress& progress) {
+std::optional<AllContacts> all_contacts(const Soup& soup, ContactCache& cache, Progress& progress) {
     AllContacts all;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
     for (std::uint32_t a = 0; a < soup.size(); ++a) {
@@ -70,7 +70,7 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
 
     progress.stage("finding crossings", 0.3, 0.5);
     ContactCache unused;
-    const auto contacts = gather_contacts(soup, cache ? *cache : unused, progress);
+    const auto contacts = all_contacts(soup, cache ? *cache : unused, progress);
     if (!contacts) return cancelled_error();
     auto crossings = find_crossings(soup, contacts->lists, points, progress);
     if (!crossings) return crossings.error();
@@ -94,10 +94,10 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
                        crossing_pairs,    coplanar_pairs,     seconds};
 }
 
-Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress) {
+Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress, Taken taken) {
     std::vector<std::shared_ptr<const Operand>> operands;
     for (const Mesh* mesh : meshes) {
-        auto operand = make_operand(*mesh, {.repair = false}, progress);
+        auto operand = make_operand(*mesh, taken, progress);
         if (!operand) {
             Error error = operand.error();
             if (!error.is_cancel()) error.operand = static_cast<int>(operands.size());

@@ -8,7 +8,7 @@ namespace anvil {
 
 /// The exact arrangement of any number of closed operands: sub-faces and patches that meet in common corners and edges
 /// only, the cells between them, and each operand's winding number in every cell. Every combining operation is a choice
-/// of cells; see core/combine.
+/// of cells; see core/combine. Operands are closed, or sheets.
 struct Arrangement {
     Soup soup;
     PointTable points;
@@ -39,7 +39,7 @@ class ContactCache {
 Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress,
                             ContactCache* cache = nullptr);
 
-/// The same for meshes, each made ready as it is wound. The error's operand tells which one does not close.
-Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress);
+/// The same for meshes, each made ready first. The error's operand tells which one does not close.
+Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress, Taken taken = Taken::as_wound);
 
 }  // namespace anvil

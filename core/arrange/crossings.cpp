@@ -2,11 +2,11 @@
 
 #include <algorithm>
 #include <array>
-#include <tuple>
 #include <unordered_map>
 
 #include <tbb/parallel_for.h>
 
+#include "core/arrange/contact_lists.h"
 #include "core/exact/predicates.h"
 
 namespace anvil {
@@ -66,23 +66,15 @@ HomogeneousPoint construct(const Soup& soup, const PointKey& key) {
 }  // namespace
 
 std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Operand& b, Progress& progress) {
-    std::vector<std::vector<FaceContact>> per_task;
     const auto &points_a = a.mesh.points.raw(), &points_b = b.mesh.points.raw();
     const auto &faces_a = a.mesh.faces.raw(), &faces_b = b.mesh.faces.raw();
-    const bool complete = a.tree.pairs(
-        b.tree, [&](std::size_t tasks) { per_task.resize(tasks); },
-        [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
+    return gather_contacts(
+        [&](const auto& prepare, const auto& test) { return a.tree.pairs(b.tree, prepare, test, &progress); },
+        [&](std::uint32_t i, std::uint32_t j) -> std::optional<Contact> {
             const Contact c =
                 triangle_contact(corner_points(points_a, faces_a[i]), corner_points(points_b, faces_b[j]));
-            if (c.kind != Contact::apart) per_task[task].push_back({FaceId(i), FaceId(j), c});
-        },
-        &progress);
-    if (!complete) return std::nullopt;
-    std::vector<FaceContact> all;
-    for (const auto& list : per_task) all.insert(all.end(), list.begin(), list.end());
-    std::sort(all.begin(), all.end(),
-              [](const FaceContact& x, const FaceContact& y) { return std::tie(x.a, x.b) < std::tie(y.a, y.b); });
-    return all;
+            return c.kind != Contact::apart ? std::optional(c) : std::nullopt;
+        });
 }
 
 Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> lists, PointTable& points,

@@ -4,33 +4,16 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
-#include <array>
-#include <numeric>
 
 #include "core/arrange/half_edges.h"
 #include "core/arrange/repair_operand.h"
 #include "core/arrange/self_contacts.h"
 #include "core/arrange/stars.h"
 #include "core/exact/predicates.h"
-#include "core/mesh/disjoint_sets.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
-
-/// Keeps the faces for which keep(f) says so, and their origins.
-template <class Keep>
-void keep_faces(Operand& operand, const Keep& keep) {
-    auto& faces = operand.mesh.faces.raw();
-    std::size_t kept = 0;
-    for (std::size_t f = 0; f < faces.size(); ++f)
-        if (keep(f)) {
-            faces[kept] = faces[f];
-            operand.origin[kept++] = operand.origin[f];
-        }
-    faces.resize(kept);
-    operand.origin.resize(kept);
-}
 
 void weld_and_drop_pointless(Operand& operand, const Mesh& given) {
     // In the order of space: everything that follows then walks through memory instead of jumping about in it.
@@ -185,8 +168,7 @@ Error does_not_close(std::span<const UnbalancedEdge> open) {
 
 }  // namespace
 
-Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const OperandOptions& options,
-                                                    Progress& progress) {
+Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken taken, Progress& progress) {
     auto operand = std::make_shared<Operand>();
     if (given.empty()) return Error{ErrorCode::open_operand, "it has no faces", ""};
     weld_and_drop_pointless(*operand, given);
@@ -195,9 +177,11 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const Ope
 
     HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
     const std::size_t in_tree = given.faces.size();
-    if (options.repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end())
-        if (auto closed = close_operand(*operand, edges); !closed) return closed.error();
-    if (const auto open = find_unbalanced(mesh.faces.raw(), edges); !open.empty()) return does_not_close(open);
+    const bool repair = taken == Taken::repaired;
+    if (repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end()) close_operand(*operand, edges);
+    operand->sheet = operand->sheet || taken == Taken::as_surface;
+    if (!operand->sheet)
+        if (const auto open = find_unbalanced(mesh.faces.raw(), edges); !open.empty()) return does_not_close(open);
     if (progress.cancelled()) return cancelled_error();
 
     if (set_degenerate_aside(*operand)) edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
@@ -207,7 +191,8 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const Ope
     operand->bounds = bounds(mesh);
     operand->twin = edges.twin;
     find_shells(*operand);
-    if (options.repair && std::ranges::any_of(operand->shell_moments, [](const Moments& m) { return m.volume < 0; }) &&
+    if (repair && !operand->sheet &&
+        std::ranges::any_of(operand->shell_moments, [](const Moments& m) { return m.volume < 0; }) &&
         turn_operand_outward(*operand, edges)) {
         operand->twin = edges.twin;
         find_shells(*operand);

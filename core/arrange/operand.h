@@ -56,6 +56,7 @@ struct Operand {
     std::vector<std::uint32_t> shell_size;  ///< per shell: its number of faces
     std::vector<Moments> shell_moments;     ///< per shell
     std::vector<VertexId> pinched;          ///< points whose faces form more than one fan; sorted
+    bool sheet = false;                     ///< a surface that encloses nothing: it has no winding number
     bool single_precision = false;          ///< every coordinate is a single-precision number
     BoxTree tree;                           ///< over the boxes of the faces
     Box bounds;
@@ -65,16 +66,31 @@ struct Operand {
     std::vector<std::vector<Vec3>> closed_holes;  ///< the rims of the holes that were closed
 };
 
-struct OperandOptions {
-    /// Closes and turns what needs it (see repair_operand.h). Off: faces are taken as they are wound, winding numbers
-    /// may be negative, and an open mesh is an error.
-    bool repair = true;
+/// How a mesh is to be taken.
+enum class Taken {
+    repaired,    ///< as a solid, closed and turned where needed (see repair_operand.h); where it encloses nothing, as a
+                 ///< sheet
+    as_wound,    ///< as a solid, as it is: winding numbers may be negative, and an open mesh is an error
+    as_surface,  ///< as a sheet, whether it closes or not
 };
 
 /// Preconditions: coordinates are finite.
-/// Fails: open_operand where it has no faces, is a sheet, or, unrepaired, does not close (every edge must be run along
-/// as often one way as the other; the message counts them); cancelled.
-Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, const OperandOptions& options,
-                                                    Progress& progress);
+/// Fails: open_operand where it has no faces, or does not close as it is wound (every edge must be run along as often
+/// one way as the other; the message counts them); cancelled.
+Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken taken, Progress& progress);
+
+/// Keeps the faces for which keep(f) says so, and their origins. For what makes an operand ready.
+template <class Keep>
+void keep_faces(Operand& operand, const Keep& keep) {
+    auto& faces = operand.mesh.faces.raw();
+    std::size_t kept = 0;
+    for (std::size_t f = 0; f < faces.size(); ++f)
+        if (keep(f)) {
+            faces[kept] = faces[f];
+            operand.origin[kept++] = operand.origin[f];
+        }
+    faces.resize(kept);
+    operand.origin.resize(kept);
+}
 
 }  // namespace anvil

@@ -131,6 +131,20 @@ void PlanarTriangulation::flip(int t, int i) {
     face_at_[at(b)] = u;
 }
 
+PlanarTriangulation PlanarTriangulation::around(const Box& box, int axis, bool mirrored, Cross cross) {
+    const Projection k(axis);
+    const double reach = 8 * (box.size()[k.u] + box.size()[k.v]);
+    auto corner = [&](double du, double dv) {
+        Vec3 p;
+        p[k.u] = box.center()[k.u] + du * reach;
+        p[k.v] = box.center()[k.v] + dv * reach;
+        return PointView{p};
+    };
+    const PointView a = corner(-1, -1), b = corner(1, -1), c = corner(0, 1);
+    if (mirrored) return {axis, true, b, a, c, std::move(cross)};
+    return {axis, false, a, b, c, std::move(cross)};
+}
+
 int PlanarTriangulation::insert(const PointView& p) {
     const int v = static_cast<int>(points_.size());
     points_.push_back(p);

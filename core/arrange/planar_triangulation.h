@@ -36,6 +36,10 @@ class PlanarTriangulation {
     PlanarTriangulation(int axis, bool mirrored, const PointView& a, const PointView& b, const PointView& c,
                         Cross cross);
 
+    /// Starts from a triangle well around a box, its corners being no points of the caller's. `mirrored`: the plane's
+    /// faces are to come out clockwise along the axis.
+    static PlanarTriangulation around(const Box& box, int axis, bool mirrored, Cross cross);
+
     /// Adds a point and returns its number; where there is a point already, that one's.
     int insert(const PointView& p);
 

@@ -35,27 +35,16 @@ double face_area(const Mesh& mesh, const Triangle& t) {
     return 0.5 * norm(cross(mesh.points[t[1]] - a, mesh.points[t[2]] - a));
 }
 
-void drop_faces(Operand& operand, const std::vector<char>& drop) {
-    auto& faces = operand.mesh.faces.raw();
-    std::size_t kept = 0;
-    for (std::size_t f = 0; f < faces.size(); ++f) {
-        if (drop[f]) continue;
-        faces[kept] = faces[f];
-        operand.origin[kept++] = operand.origin[f];
-    }
-    faces.resize(kept);
-    operand.origin.resize(kept);
-}
-
 /// Joins borders where that leaves fewer of them.
 void join(Operand& operand, std::vector<UnbalancedEdge>& open) {
     Mesh before = operand.mesh;
     std::vector<FaceId> origin = operand.origin;
     const JoinedBorders joined = join_borders(operand.mesh, open, border_reach * bounds(operand.mesh).diagonal());
     if (joined.points == 0) return;
-    std::vector<char> drop;
-    for (const Triangle& t : operand.mesh.faces) drop.push_back(t[0] == t[1] || t[1] == t[2] || t[2] == t[0]);
-    drop_faces(operand, drop);
+    keep_faces(operand, [&](std::size_t f) {
+        const Triangle& t = operand.mesh.faces[FaceId(f)];
+        return t[0] != t[1] && t[1] != t[2] && t[2] != t[0];
+    });
     auto left = find_unbalanced(operand.mesh.faces.raw(), edges_of(operand));
     if (left.size() >= open.size()) {
         operand.mesh = std::move(before);
@@ -70,10 +59,10 @@ void join(Operand& operand, std::vector<UnbalancedEdge>& open) {
 struct Parts {
     std::vector<std::uint32_t> of_face;
     std::vector<double> area, missing;
-    std::vector<std::vector<Triangle>> fill;  // per part
-    std::vector<std::size_t> loops;           // per part
+    std::vector<std::vector<Triangle>> fill;           // per part
+    std::vector<std::vector<std::vector<Vec3>>> rims;  // per part
 };
-Parts find_parts(Operand& operand, std::span<const UnbalancedEdge> open) {
+Parts find_parts(const Operand& operand, std::span<const UnbalancedEdge> open) {
     const Mesh& mesh = operand.mesh;
     DisjointSets by_point(mesh.points.size());
     for (const Triangle& t : mesh.faces) {
@@ -82,29 +71,30 @@ Parts find_parts(Operand& operand, std::span<const UnbalancedEdge> open) {
     }
     std::vector<std::uint32_t> number;
     const std::uint32_t count = by_point.number(number);
-    Parts parts{
-        {}, std::vector<double>(count, 0), std::vector<double>(count, 0), {}, std::vector<std::size_t>(count, 0)};
+    Parts parts;
+    parts.area.resize(count, 0);
+    parts.missing.resize(count, 0);
     parts.fill.resize(count);
+    parts.rims.resize(count);
     for (const Triangle& t : mesh.faces) {
         parts.of_face.push_back(number[t[0].value()]);
         parts.area[parts.of_face.back()] += face_area(mesh, t);
     }
     for (const auto& loop : find_missing_loops(open)) {
         const std::uint32_t part = number[loop.front().value()];
-        ++parts.loops[part];
         for (const Triangle& t : smallest_fill(mesh, loop)) {
             parts.missing[part] += face_area(mesh, t);
             parts.fill[part].push_back(t);
         }
-        std::vector<Vec3>& hole = operand.closed_holes.emplace_back();
-        for (VertexId v : loop) hole.push_back(mesh.points[v]);
+        std::vector<Vec3>& rim = parts.rims[part].emplace_back();
+        for (VertexId v : loop) rim.push_back(mesh.points[v]);
     }
     return parts;
 }
 
 }  // namespace
 
-Result<void> close_operand(Operand& operand, HalfEdges& edges) {
+void close_operand(Operand& operand, HalfEdges& edges) {
     Mesh& mesh = operand.mesh;
     if (const std::size_t turned = orient_alike(mesh, edges); turned > 0) {
         operand.notes.push_back(count_of(turned, "face ran", "faces ran") + " against the neighbours and " +
@@ -118,27 +108,18 @@ Result<void> close_operand(Operand& operand, HalfEdges& edges) {
     }
     if (!open.empty()) {
         Parts parts = find_parts(operand, open);
-        std::vector<char> is_sheet;
-        for (std::size_t p = 0; p < parts.area.size(); ++p)
-            is_sheet.push_back(parts.missing[p] > sheet_share * parts.area[p]);
-        std::vector<char> drop;
-        std::size_t solid = 0;
-        for (std::uint32_t part : parts.of_face) {
-            drop.push_back(is_sheet[part]);
-            solid += !is_sheet[part];
-        }
-        if (solid == 0)
-            return Error{ErrorCode::open_operand,
-                         "it is a sheet and encloses nothing: " + count_of(open.size(), "open edge", "open edges"), ""};
-        drop_faces(operand, drop);
-        std::size_t sheets = 0, loops = 0, added = 0;
+        auto is_sheet = [&](std::size_t p) { return parts.missing[p] > sheet_share * parts.area[p]; };
+        operand.sheet = std::ranges::all_of(parts.of_face, is_sheet);
+        if (operand.sheet) return;
+        keep_faces(operand, [&](std::size_t f) { return !is_sheet(parts.of_face[f]); });
+        std::size_t sheets = 0, added = 0;
         double area = 0;
-        for (std::size_t p = 0; p < is_sheet.size(); ++p) {
-            if (is_sheet[p]) {
+        for (std::size_t p = 0; p < parts.area.size(); ++p) {
+            if (is_sheet(p)) {
                 ++sheets;
                 continue;
             }
-            loops += parts.loops[p];
+            operand.closed_holes.insert(operand.closed_holes.end(), parts.rims[p].begin(), parts.rims[p].end());
             area += parts.missing[p];
             added += parts.fill[p].size();
             for (const Triangle& t : parts.fill[p]) {
@@ -146,15 +127,15 @@ Result<void> close_operand(Operand& operand, HalfEdges& edges) {
                 operand.origin.push_back(FaceId());
             }
         }
+        const std::size_t holes = operand.closed_holes.size();
         if (sheets > 0)
             operand.notes.push_back(count_of(sheets, "loose sheet", "loose sheets") + " beside the solid " +
                                     (sheets == 1 ? "was" : "were") + " left out.");
-        if (loops > 0)
-            operand.notes.push_back("It was open: " + count_of(loops, "hole was", "holes were") + " closed with " +
+        if (holes > 0)
+            operand.notes.push_back("It was open: " + count_of(holes, "hole was", "holes were") + " closed with " +
                                     count_of(added, "face", "faces") + " of " + number(area) + " mm2 in all.");
         edges = edges_of(operand);
     }
-    return {};
 }
 
 bool turn_operand_outward(Operand& operand, HalfEdges& edges) {

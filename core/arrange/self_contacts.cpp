@@ -1,7 +1,6 @@
 #include "core/arrange/self_contacts.h"
 
-#include <algorithm>
-#include <tuple>
+#include "core/arrange/contact_lists.h"
 
 namespace anvil {
 
@@ -10,24 +9,15 @@ std::optional<std::vector<FaceContact>> find_self_contacts(const Mesh& mesh, con
     const auto& points = mesh.points.raw();
     const auto& faces = mesh.faces.raw();
     // Of the pairs that the boxes give, nine in ten are neighbours; stars that are sound as a whole answer for them.
-    std::vector<std::vector<FaceContact>> per_task;
-    const bool complete = tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
-                                          [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-                                              const Triangle &a = faces[i], &b = faces[j];
-                                              for (VertexId v : a)
-                                                  if ((v == b[0] || v == b[1] || v == b[2]) && sound[v.value()]) return;
-                                              const Contact c =
-                                                  triangle_contact(corner_points(points, a), corner_points(points, b));
-                                              if (c.beyond_shared())
-                                                  per_task[task].push_back({FaceId(i), FaceId(j), c});
-                                          },
-                                          &progress);
-    if (!complete) return std::nullopt;
-    std::vector<FaceContact> all;
-    for (const auto& list : per_task) all.insert(all.end(), list.begin(), list.end());
-    std::sort(all.begin(), all.end(),
-              [](const FaceContact& x, const FaceContact& y) { return std::tie(x.a, x.b) < std::tie(y.a, y.b); });
-    return all;
+    return gather_contacts(
+        [&](const auto& prepare, const auto& test) { return tree.self_pairs(prepare, test, &progress); },
+        [&](std::uint32_t i, std::uint32_t j) -> std::optional<Contact> {
+            const Triangle &a = faces[i], &b = faces[j];
+            for (VertexId v : a)
+                if ((v == b[0] || v == b[1] || v == b[2]) && sound[v.value()]) return std::nullopt;
+            const Contact c = triangle_contact(corner_points(points, a), corner_points(points, b));
+            return c.beyond_shared() ? std::optional(c) : std::nullopt;
+        });
 }
 
 }  // namespace anvil

@@ -117,18 +117,8 @@ class ClusterSubdivider {
         Box box;
         for (FaceId f : cluster_.faces)
             for (const Vec3* p : soup_.corners(f)) box.add(*p);
-        const Projection k(axis_);
-        const double reach = 8 * (box.size()[k.u] + box.size()[k.v]);
-        auto corner = [&](double du, double dv) {
-            Vec3 p;
-            p[k.u] = box.center()[k.u] + du * reach;
-            p[k.v] = box.center()[k.v] + dv * reach;
-            numbers_.push_back(outside);
-            return PointView{p};
-        };
-        const PointView a = corner(-1, -1), b = corner(1, -1), c = corner(0, 1);
-        if (sign_ > 0) return {axis_, false, a, b, c, crosser()};
-        return {axis_, true, b, a, c, crosser()};
+        numbers_.assign(3, outside);
+        return PlanarTriangulation::around(box, axis_, sign_ < 0, crosser());
     }
 
     /// A face's corners, each by the number that stands for its place.
@@ -304,9 +294,12 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     std::vector<char> split(active.size(), 0);
     for (const Cluster& c : clusters)
         for (FaceId f : c.faces) split[active.index_of[f.value()]] = 1;
+    out.of_active.resize(active.size());
+    auto here = [&] { return static_cast<std::uint32_t>(out.corners.size()); };
     for (std::size_t i = 0; i < active.size(); ++i) {
         if (split[i]) continue;
         const FaceId f = active.faces[i];
+        out.of_active[i] = {here(), here() + 1};
         out.corners.push_back(soup.face(f));
         out.plane.push_back(f);
         out.source.push_back(out.sources.add(soup.sources(f)));
@@ -318,6 +311,8 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         std::vector<std::uint32_t> lists;
         for (const auto& cover : parts[i].covers)
             lists.push_back(out.sources.add(merged_sources(soup, clusters[i], cover)));
+        const auto end = static_cast<std::uint32_t>(here() + parts[i].corners.size());
+        for (FaceId f : clusters[i].faces) out.of_active[active.index_of[f.value()]] = {here(), end};
         for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {
             Triangle corners;
             for (int k = 0; k < 3; ++k) {

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <array>
+
 #include "core/arrange/active_faces.h"
 
 namespace anvil {
@@ -10,6 +12,8 @@ struct SubFaces {
     std::vector<FaceId> plane;          ///< per sub-face: an active face that lies in its plane and is wound alike
     std::vector<std::uint32_t> source;  ///< per sub-face: number of its list in `sources`
     SourceLists sources;
+    /// Per active face: from where to where the sub-faces of its plane lie, its own among them.
+    std::vector<std::array<std::uint32_t, 2>> of_active;
 
     std::size_t size() const { return corners.size(); }
 };

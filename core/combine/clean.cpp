@@ -8,6 +8,7 @@
 #include <unordered_map>
 
 #include "core/arrange/planar_triangulation.h"
+#include "core/combine/surface_lines.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
 
@@ -32,7 +33,7 @@ struct RealEdge {
 class Cleaner {
   public:
     Cleaner(const Arrangement& a, Extraction& extraction, bool merge_flush, std::span<const std::uint32_t> drawn)
-        : a_(a), x_(extraction), merge_flush_(merge_flush), drawn_(drawn) {
+        : a_(a), x_(extraction), merge_flush_(merge_flush), lines_(a, drawn) {
         // Input points that another one stands for: those of the lower number are known by it.
         a.points.for_each_same_input(
             [&](VertexId v, VertexId same) { also_of_[same.value()].push_back(a.soup.operand_of(v)); });
@@ -84,20 +85,12 @@ class Cleaner {
     /// Whether a face runs against its plane.
     bool turned(std::uint32_t f) const { return x_.against_plane[f]; }
 
-    /// Whether a line that is to be kept runs between two faces: on its two sides its operand is wound differently.
-    bool parted_by_line(std::uint32_t f, std::uint32_t g) const {
-        for (const std::uint32_t o : drawn_)
-            for (std::size_t side = 0; side < 2; ++side)
-                if (a_.cells.winding_of(x_.cells[f][side])[o] != a_.cells.winding_of(x_.cells[g][side])[o]) return true;
-        return false;
-    }
-
     void find_groups() {
         DisjointSets sets(x_.corners.size());
         for_each_edge([&](std::span<const Use> here) {
             if (here.size() != 2 || here[0].forward == here[1].forward) return;
             const std::uint32_t f = here[0].face, g = here[1].face;
-            if (parted_by_line(f, g)) return;
+            if (lines_.at(here[0].low, here[0].high, x_.plane[f])) return;
             if ((x_.source[f] == x_.source[g] && x_.plane[f] == x_.plane[g]) || (merge_flush_ && flush(f, g)))
                 sets.join(f, g);
         });
@@ -191,6 +184,7 @@ class Cleaner {
             if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g].front());
         });
         Extraction out;
+        out.surface = x_.surface;
         out.patches = std::move(x_.patches);
         for (std::uint32_t g = 0; g < affected.size(); ++g) {
             auto add = [&](const Triangle& t, std::uint32_t like) {
@@ -236,19 +230,9 @@ class Cleaner {
         corner.erase(std::unique(corner.begin() + 3, corner.end()), corner.end());
         Box box;
         for (std::size_t i = 3; i < corner.size(); ++i) box.add(a_.points.approx(corner[i]));
-        const Projection k(axis);
-        const double reach = 8 * (box.size()[k.u] + box.size()[k.v]);
-        auto outer = [&](double du, double dv) {
-            Vec3 p;
-            p[k.u] = box.center()[k.u] + du * reach;
-            p[k.v] = box.center()[k.v] + dv * reach;
-            return PointView{p};
-        };
-        const PointView a = outer(-1, -1), b = outer(1, -1), c = outer(0, 1);
         // Boundaries meet in common points only, so no two of them cross.
         auto never = [](int, int) { return PointView{}; };
-        PlanarTriangulation t = mirrored ? PlanarTriangulation(axis, true, b, a, c, never)
-                                         : PlanarTriangulation(axis, false, a, b, c, never);
+        PlanarTriangulation t = PlanarTriangulation::around(box, axis, mirrored, never);
         for (std::size_t i = 3; i < corner.size(); ++i) t.insert(view(corner[i]));
         auto number = [&](VertexId v) {
             return static_cast<int>(std::lower_bound(corner.begin() + 3, corner.end(), v) - corner.begin());
@@ -269,7 +253,7 @@ class Cleaner {
     const Arrangement& a_;
     Extraction& x_;
     bool merge_flush_;
-    std::span<const std::uint32_t> drawn_;
+    SurfaceLines lines_;
     std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> also_of_;  // further operands with this point
     std::vector<Use> uses_;
     std::vector<std::uint32_t> group_, operand_of_group_;

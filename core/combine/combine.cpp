@@ -11,13 +11,16 @@
 namespace anvil {
 namespace {
 
-std::string reason_for_nothing(std::span<const CombineStep> steps) {
+std::string reason_for_nothing(const Cells& cells, std::span<const CombineStep> steps) {
     if (steps.empty()) return "The base encloses nothing.";
+    if (cells.sheet(0) && !is_trim(steps.back().operation)) return "The base is a sheet and encloses nothing.";
     switch (steps.back().operation) {
         case Operation::union_of: return "None of the operands encloses anything.";
         case Operation::difference: return "The base lies wholly inside what is taken away.";
         case Operation::reverse_difference: return "The operand lies wholly inside the base.";
         case Operation::intersection: return "The operands have no volume in common.";
+        case Operation::trim_outside: return "The whole surface lies inside the operand.";
+        case Operation::trim_inside: return "The whole surface lies outside of the operand.";
         case Operation::split:
         case Operation::pieces:
         case Operation::inlay:
@@ -52,7 +55,12 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     std::vector<std::uint32_t> drawn;
     for (const CombineStep& step : steps)
         if (step.operation == Operation::scribe) drawn.push_back(step.operand);
-    for (Extraction& extraction : extract(arrangement, steps)) {
+    std::vector<Extraction> pieces = extract(arrangement, steps);
+    out.curves = crossing_curves(arrangement, pieces, drawn);
+    out.flush = flush_areas(arrangement);
+    for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
+        for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
+    for (Extraction& extraction : pieces) {
         extraction = cleaned(arrangement, std::move(extraction), options.merge_flush, drawn);
         faces += extraction.corners.size() + extraction.patches.size();
         auto settled = settle(arrangement, extraction, options, progress);
@@ -69,7 +77,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     out.empty = out.mesh.empty();
     if (out.empty)
         out.reason = faces > 0 ? "What is left is a skin too thin for the numbers that it would be kept in."
-                               : reason_for_nothing(steps);
+                               : reason_for_nothing(arrangement.cells, steps);
     if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
     if (out.pinched_points + out.pinched_edges > 0) out.messages.push_back(contact_message(out, options.contact));
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
@@ -105,12 +113,13 @@ void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number) 
     combined.empty = combined.mesh.empty();
 }
 
-Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress) {
+Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress, Taken base) {
     if (operands.empty()) return Error{ErrorCode::too_few_operands, "there is nothing to combine", ""};
     progress.stage("making the parts ready", 0.0, 0.3);
     std::vector<Result<std::shared_ptr<const Operand>>> made(operands.size(), cancelled_error());
-    tbb::parallel_for(std::size_t{0}, operands.size(),
-                      [&](std::size_t i) { made[i] = make_operand(*operands[i], {}, progress); });
+    tbb::parallel_for(std::size_t{0}, operands.size(), [&](std::size_t i) {
+        made[i] = make_operand(*operands[i], i == 0 ? base : Taken::repaired, progress);
+    });
     std::vector<std::shared_ptr<const Operand>> ready;
     for (std::size_t i = 0; i < operands.size(); ++i) {
         if (!made[i]) {
@@ -143,7 +152,7 @@ Result<Combined> combine(Operation operation, std::span<const Mesh* const> opera
         out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         return out;
     }
-    auto prepared = prepare(operands, progress);
+    auto prepared = prepare(operands, progress, is_trim(operation) ? Taken::as_surface : Taken::repaired);
     if (!prepared) return prepared.error();
     auto named = [](std::uint32_t operand, const std::string& text) {
         return "Operand " + std::to_string(operand + 1) + ": " + text;

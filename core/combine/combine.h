@@ -2,9 +2,16 @@
 
 #include <string>
 
+#include "core/combine/report.h"
 #include "core/combine/settle.h"
 
 namespace anvil {
+
+/// A hole that was closed in an operand before anything was computed.
+struct ClosedHole {
+    std::uint32_t operand;
+    std::vector<Vec3> rim;
+};
 
 /// What a combining operation gives, and what there is to say about it.
 struct Combined {
@@ -20,6 +27,9 @@ struct Combined {
     std::size_t pinched_edges = 0, pinched_points = 0;  ///< where pieces touched themselves
     double contact_step = 0;  ///< mm, by which touching parts were moved apart or bridged at most
     std::size_t crossing_pairs = 0, coplanar_pairs = 0;
+    std::vector<CrossingCurve> curves;  ///< where the operands' surfaces meet on the result
+    std::vector<FlushArea> flush;       ///< where operands lie flush on each other, on the result or not
+    std::vector<ClosedHole> closed_holes;
     double seconds = 0;
 
     std::size_t pieces() const { return piece_start.size() - 1; }
@@ -30,9 +40,10 @@ struct Combined {
 };
 
 /// Makes all operands ready and arranges them. What had to be assumed about an operand is in its `notes`.
+/// `base`: how the first one is taken, see `starts_as_surface`.
 /// Preconditions: coordinates are finite.
 /// Fails: too_few_operands for none; open_operand with the operand's number; cancelled.
-Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress);
+Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress, Taken base = Taken::repaired);
 
 /// Puts an operand beside a result without computing: `Operation::gather`.
 void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number);

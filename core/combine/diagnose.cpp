@@ -80,11 +80,72 @@ std::string apart_by(double distance) {
 
 std::string_view verb(Operation operation) {
     switch (operation) {
+        case Operation::trim_outside:
+        case Operation::trim_inside: return "trims nothing";
         case Operation::difference: return "removes nothing";
         case Operation::union_of: return "adds nothing";
         case Operation::split: return "cuts nothing";
         default: return "changes nothing";
     }
+}
+
+std::string place(const Vec3& p) {
+    char text[96];
+    std::snprintf(text, sizeof text, "(%.4g, %.4g, %.4g)", p.x, p.y, p.z);
+    return text;
+}
+
+/// Where a sheet ends in the midst of the body; empty where it passes all the way through.
+std::string stops_short(const Arrangement& a, std::uint32_t sheet, const CellPieces& body) {
+    std::size_t edges = 0;
+    double longest = -1;
+    Vec3 middle;
+    for (const Cells::OpenEnd& end : a.cells.open_ends) {
+        if (end.sheet != sheet || body.of_cell[end.cell] == 0) continue;
+        ++edges;
+        const Vec3 p = a.points.approx(end.a), q = a.points.approx(end.b);
+        if (norm(q - p) > longest) longest = norm(q - p), middle = (p + q) * 0.5;
+    }
+    if (edges == 0) return "";
+    return "does not pass all the way through: it ends inside the body along " + std::to_string(edges) +
+           (edges == 1 ? " edge" : " edges") + ", at " + place(middle);
+}
+
+/// What there is to say about a sheet as an operand.
+std::string diagnose_sheet(const Arrangement& a, std::span<const CombineStep> before, const CombineStep& step,
+                           const CellPieces& body) {
+    if (step.operation == Operation::scribe) return "";
+    const std::string nothing = "It " + std::string(verb(step.operation)) + ": ";
+    if (step.operation != Operation::split && step.operation != Operation::pieces)
+        return nothing + "it is a sheet and encloses nothing. Split cuts along a sheet.";
+    if (std::ranges::all_of(body.of_cell, [](std::uint32_t p) { return p == 0; }))
+        return nothing + "the steps before leave no body.";
+    std::vector<CombineStep> with(before.begin(), before.end());
+    with.push_back(step);
+    const std::uint32_t parts = pieces_of(a.cells, with).count;
+    const std::string ends = stops_short(a, step.operand, body);
+    if (parts > body.count) return ends.empty() ? "" : "It " + ends + "; there it cuts nothing.";
+    if (!ends.empty()) return nothing + "it " + ends + ".";
+    const double distance = distance_to_body(a, step.operand, before);
+    return nothing + (distance == 0 ? "it only touches the body or an earlier cut" : apart_by(distance)) + ".";
+}
+
+/// What there is to say about a trim. The base's own faces count, or the body's where it is one.
+std::string diagnose_trim(const Arrangement& a, std::span<const CombineStep> before, const CombineStep& step) {
+    auto size = [](const std::vector<Extraction>& pieces) {
+        return pieces.front().corners.size() + pieces.front().patches.size();
+    };
+    std::vector<CombineStep> with(before.begin(), before.end()), other = with;
+    with.push_back(step);
+    other.push_back(step);
+    const bool outside = step.operation == Operation::trim_outside;
+    other.back().operation = outside ? Operation::trim_inside : Operation::trim_outside;
+    const bool keeps = size(extract(a, with)) > 0, drops = size(extract(a, other)) > 0;
+    if (!keeps && !drops) return "It trims nothing: the steps before leave no surface.";
+    if (keeps && drops) return "";
+    if (!keeps) return outside ? "The whole surface lies inside it." : "The whole surface lies outside of it.";
+    if (!outside) return "It trims nothing: the whole surface lies inside it.";
+    return "It trims nothing: " + apart_by(distance_to_body(a, step.operand, before)) + ".";
 }
 
 }  // namespace
@@ -93,15 +154,22 @@ std::string diagnose_step(const Arrangement& arrangement, std::span<const Combin
                           const CombineStep& step) {
     if (step.operation == Operation::gather) return "";
     const Cells& cells = arrangement.cells;
+    if (comes_too_late(before, step.operation))
+        return "It changes nothing: a trim before it left a surface without an inside.";
     const CellPieces body = pieces_of(cells, before), operand = pieces_of(cells, step.bundle, step.operand);
+    if (cells.sheet(step.operand)) return diagnose_sheet(arrangement, before, step, body);
     const Relation r = relation(body, operand);
+    if (is_trim(step.operation) && r.operand) return diagnose_trim(arrangement, before, step);
     const std::string nothing = "It " + std::string(verb(step.operation)) + ": ";
-    if (!r.body) return nothing + "the steps before leave no body.";
+    if (!r.body && cells.sheet(0) && step.operation != Operation::union_of)
+        return nothing + "the base is a sheet and encloses nothing. The trims cut sheets.";
+    if (!r.body && step.operation != Operation::union_of) return nothing + "the steps before leave no body.";
     if (!r.operand) return nothing + "it encloses nothing.";
     std::vector<CombineStep> with(before.begin(), before.end());
     with.push_back(step);
     const bool changes = pieces_of(cells, with).of_cell != body.of_cell;
-    if (changes && step.operation == Operation::union_of && !r.body_beyond) return "It swallows the whole body.";
+    if (changes && step.operation == Operation::union_of && r.body && !r.body_beyond)
+        return "It swallows the whole body.";
     if (changes || step.operation == Operation::scribe) {
         if (!r.common && step.operation != Operation::union_of && step.operation != Operation::inlay)
             return "It has nothing in common with the body: " +

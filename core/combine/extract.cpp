@@ -1,5 +1,7 @@
 #include "core/combine/extract.h"
 
+#include <algorithm>
+
 namespace anvil {
 namespace {
 
@@ -8,9 +10,87 @@ Triangle turned(Triangle t) {
     return t;
 }
 
+/// Adds a sub-face. Of several flush sources, the one that faces the same way speaks for it.
+void add_face(const Arrangement& arrangement, std::uint32_t f, bool turn, Extraction& out) {
+    const SubFaces& faces = arrangement.faces;
+    const auto sources = faces.sources[faces.source[f]];
+    FaceSource source = sources.front();
+    for (const FaceSource& s : sources)
+        if (s.reversed == turn) {
+            source = s;
+            break;
+        }
+    source.reversed = source.reversed != turn;
+    out.corners.push_back(turn ? turned(faces.corners[f]) : faces.corners[f]);
+    out.source.push_back(source);
+    out.plane.push_back(faces.plane[f]);
+    out.against_plane.push_back(turn);
+    out.cells.push_back(arrangement.cells.of_face[f]);
+}
+
+/// Whether the steps make a surface and no body: behind a trim, or where a sheet is all there is.
+bool leaves_surface(const Cells& cells, std::span<const CombineStep> steps) {
+    if (std::ranges::any_of(steps, [](const CombineStep& s) { return is_trim(s.operation); })) return true;
+    return cells.sheet(0) && std::ranges::all_of(steps, [](const CombineStep& s) {
+               return s.operation == Operation::scribe || s.operation == Operation::gather;
+           });
+}
+
+/// What the trims keep. A face that lies on the operand's boundary counts as inside.
+class Trims {
+  public:
+    Trims(const Cells& cells, std::span<const CombineStep> steps) {
+        for (const CombineStep& step : steps)
+            if (is_trim(step.operation))
+                list_.push_back(
+                    {pieces_of(cells, step.bundle, step.operand), step.operation == Operation::trim_inside});
+    }
+    bool keep(const Cells::Sides& sides) const {
+        return std::ranges::all_of(list_, [&](const Trim& t) {
+            return (t.there.of_cell[sides[0]] > 0 || t.there.of_cell[sides[1]] > 0) == t.inside;
+        });
+    }
+
+  private:
+    struct Trim {
+        CellPieces there;
+        bool inside;
+    };
+    std::vector<Trim> list_;
+};
+
+Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> steps) {
+    Extraction out;
+    out.surface = true;
+    const Trims trims(a.cells, steps);
+    if (a.cells.sheet(0)) {
+        for (std::uint32_t f = 0; f < a.faces.size(); ++f)
+            for (const FaceSource& s : a.faces.sources[a.faces.source[f]]) {
+                if (s.operand != 0) continue;
+                if (trims.keep(a.cells.of_face[f])) add_face(a, f, s.reversed, out);
+                break;
+            }
+        for (std::uint32_t p = 0; p < a.patches.size(); ++p)
+            if (a.patches.list[p].operand == 0 && trims.keep(a.cells.of_patch[p])) out.patches.push_back({p, false});
+        return out;
+    }
+    const auto first = std::ranges::find_if(steps, [](const CombineStep& s) { return is_trim(s.operation); });
+    const CellPieces body = pieces_of(a.cells, steps.first(static_cast<std::size_t>(first - steps.begin())));
+    auto add_side = [&](const Cells::Sides& sides, const auto& add) {
+        const bool before = body.of_cell[sides[0]] > 0, behind = body.of_cell[sides[1]] > 0;
+        if (before != behind && trims.keep(sides)) add(before);
+    };
+    for (std::uint32_t f = 0; f < a.faces.size(); ++f)
+        add_side(a.cells.of_face[f], [&](bool turn) { add_face(a, f, turn, out); });
+    for (std::uint32_t p = 0; p < a.patches.size(); ++p)
+        add_side(a.cells.of_patch[p], [&](bool turn) { out.patches.push_back({p, turn}); });
+    return out;
+}
+
 }  // namespace
 
 std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps) {
+    if (leaves_surface(arrangement.cells, steps)) return {extract_surface(arrangement, steps)};
     const CellPieces pieces = pieces_of(arrangement.cells, steps);
     std::vector<Extraction> out(std::max(1u, pieces.count));
     // Calls add(piece, turn) for each piece that has a wall between these cells as a part of its boundary.
@@ -20,24 +100,9 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
         if (behind > 0) add(behind - 1, false);
         if (before > 0) add(before - 1, true);
     };
-    const SubFaces& faces = arrangement.faces;
-    for (std::size_t f = 0; f < faces.size(); ++f)
-        for_each_side(arrangement.cells.of_face[f], [&](std::uint32_t piece, bool turn) {
-            // Of several flush sources, the one that faces the same way speaks for the face.
-            const auto sources = faces.sources[faces.source[f]];
-            FaceSource source = sources.front();
-            for (const FaceSource& s : sources)
-                if (s.reversed == turn) {
-                    source = s;
-                    break;
-                }
-            source.reversed = source.reversed != turn;
-            out[piece].corners.push_back(turn ? turned(faces.corners[f]) : faces.corners[f]);
-            out[piece].source.push_back(source);
-            out[piece].plane.push_back(faces.plane[f]);
-            out[piece].against_plane.push_back(turn);
-            out[piece].cells.push_back(arrangement.cells.of_face[f]);
-        });
+    for (std::uint32_t f = 0; f < arrangement.faces.size(); ++f)
+        for_each_side(arrangement.cells.of_face[f],
+                      [&](std::uint32_t piece, bool turn) { add_face(arrangement, f, turn, out[piece]); });
     for (std::uint32_t p = 0; p < arrangement.patches.size(); ++p)
         for_each_side(arrangement.cells.of_patch[p], [&](std::uint32_t piece, bool turn) {
             out[piece].patches.push_back({p, turn});

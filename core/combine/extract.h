@@ -5,8 +5,10 @@
 
 namespace anvil {
 
-/// The surface of one piece, picked out of an arrangement: faces wound so that the inside is behind them.
+/// The surface of one piece, picked out of an arrangement: faces wound so that the inside is behind them. Or, behind
+/// trims, a surface that encloses nothing.
 struct Extraction {
+    bool surface = false;             ///< it need not close
     std::vector<Triangle> corners;    ///< sub-faces, in the numbers of the arrangement's points
     std::vector<FaceSource> source;   ///< per sub-face: where it comes from; `reversed` where it is turned over
     std::vector<FaceId> plane;        ///< per sub-face: a face of the soup that lies in its plane
@@ -20,7 +22,8 @@ struct Extraction {
 };
 
 /// Step 6: the boundaries of the pieces that `steps` make, one after the other. A wall between two pieces is in both,
-/// once from each side. There is always one piece at least, if only an empty one.
+/// once from each side. There is always one piece at least, if only an empty one. Trims give one surface: of the base's
+/// faces, wound as they were given, or of the body's where other steps came before them.
 std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps);
 
 /// The same with every patch taken apart into its faces: for what looks at all faces alike.

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/mesh/disjoint_sets.h"
+
 namespace anvil {
 namespace {
 
@@ -17,6 +19,8 @@ std::uint64_t after_step(Operation operation, std::uint64_t piece, std::uint64_t
         case Operation::pieces: return piece == 0 ? (there ? 2 * most + 1 : 0) : there ? most + piece : piece;
         case Operation::inlay: return there ? most + 1 : piece;
         case Operation::scribe:
+        case Operation::trim_outside:
+        case Operation::trim_inside:
         case Operation::gather: return piece;
     }
     return piece;
@@ -38,6 +42,23 @@ CellPieces numbered(const std::vector<std::uint64_t>& of_cell) {
     return out;
 }
 
+/// Parts the pieces by a sheet: what hangs together only through it becomes a piece of its own, behind the others. What
+/// the sheet does not part stays one piece, be it in several bodies.
+std::vector<std::uint64_t> parted_by_sheet(const Cells& cells, std::uint32_t sheet, const CellPieces& now) {
+    DisjointSets whole(cells.count), parts(cells.count);
+    for (const Cells::Wall& w : cells.walls) {
+        if (now.of_cell[w.a] == 0 || now.of_cell[w.a] != now.of_cell[w.b]) continue;
+        whole.join(w.a, w.b);
+        if (!std::ranges::binary_search(cells.sheets[w.sheets], sheet)) parts.join(w.a, w.b);
+    }
+    // Of each body the part with the first cell keeps the piece's number.
+    std::vector<std::uint64_t> next(now.of_cell.begin(), now.of_cell.end());
+    for (std::uint32_t c = 0; c < cells.count; ++c)
+        if (now.of_cell[c] > 0 && parts.find(c) != whole.find(c))
+            next[c] = std::uint64_t{now.count} + 1 + parts.find(c);
+    return next;
+}
+
 }  // namespace
 
 std::string_view word(Operation op) {
@@ -50,6 +71,8 @@ std::string_view word(Operation op) {
         case Operation::pieces: return "pieces";
         case Operation::inlay: return "inlay";
         case Operation::scribe: return "scribe";
+        case Operation::trim_outside: return "trim-outside";
+        case Operation::trim_inside: return "trim-inside";
         case Operation::gather: return "gather";
     }
     return "";
@@ -68,12 +91,27 @@ CellPieces pieces_of(const Cells& cells, std::span<const CombineStep> steps, std
     for (std::uint32_t c = 0; c < cells.count; ++c) now.of_cell[c] = cells.winding_of(c)[base] >= 1;
     std::vector<std::uint64_t> next(cells.count);
     for (const CombineStep& step : steps) {
+        if (cells.sheet(step.operand) && (step.operation == Operation::split || step.operation == Operation::pieces)) {
+            now = numbered(parted_by_sheet(cells, step.operand, now));
+            continue;
+        }
         const CellPieces there = pieces_of(cells, step.bundle, step.operand);
         for (std::uint32_t c = 0; c < cells.count; ++c)
             next[c] = after_step(step.operation, now.of_cell[c], now.count, there.of_cell[c] > 0);
         now = numbered(next);
     }
     return now;
+}
+
+bool starts_as_surface(std::span<const CombineStep> steps) {
+    for (const CombineStep& step : steps)
+        if (step.operation != Operation::scribe && step.operation != Operation::gather) return is_trim(step.operation);
+    return false;
+}
+
+bool comes_too_late(std::span<const CombineStep> before, Operation op) {
+    if (is_trim(op) || op == Operation::scribe || op == Operation::gather) return false;
+    return std::ranges::any_of(before, [](const CombineStep& s) { return is_trim(s.operation); });
 }
 
 }  // namespace anvil

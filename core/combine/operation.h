@@ -10,7 +10,8 @@
 namespace anvil {
 
 /// What an operand does to the body that the steps before it have made. A body may be in several pieces; all but the
-/// union act on each piece by itself.
+/// union act on each piece by itself. By a sheet, which encloses nothing, split and pieces part the body where the
+/// sheet passes through it, and scribe draws; the others find nothing to work with.
 enum class Operation {
     union_of,            ///< everything that is in either, in one piece
     difference,          ///< the body less the operand
@@ -20,12 +21,15 @@ enum class Operation {
     pieces,              ///< the difference, the intersection and the reverse difference, as separate pieces
     inlay,               ///< the body with a pocket, and the operand seated in it as a piece of its own
     scribe,              ///< the body as it is, with the crossing lines drawn into its faces
+    trim_outside,        ///< the body's surface outside of the operand, open where it was cut
+    trim_inside,         ///< the body's surface inside of the operand, and what lies on it
     gather,              ///< put together without computing: the operand's faces are added as they are
 };
 inline constexpr Operation all_operations[] = {
     Operation::union_of,     Operation::difference, Operation::reverse_difference,
     Operation::intersection, Operation::split,      Operation::pieces,
-    Operation::inlay,        Operation::scribe,     Operation::gather};
+    Operation::inlay,        Operation::scribe,     Operation::trim_outside,
+    Operation::trim_inside,  Operation::gather};
 
 /// The fixed word for files and the command line: "union", "reverse-difference" and so on.
 std::string_view word(Operation op);
@@ -45,8 +49,17 @@ struct CellPieces {
     std::uint32_t count = 0;
 };
 
-/// A function of the winding numbers alone. What is wound at least once is inside an operand. Steps are taken in order,
-/// starting from `base`; gather changes no cell. Pieces are numbered so that what remains of the base comes first.
+/// A function of the winding numbers, and of what sheets part. What is wound at least once is inside an operand. Steps
+/// are taken in order, starting from `base`; scribe, the trims and gather change no cell. Pieces are numbered so that
+/// what remains of the base comes first.
 CellPieces pieces_of(const Cells& cells, std::span<const CombineStep> steps, std::uint32_t base = 0);
+
+inline bool is_trim(Operation op) { return op == Operation::trim_outside || op == Operation::trim_inside; }
+
+/// Whether the base is wanted as a surface, not as a solid: its first change is a trim.
+bool starts_as_surface(std::span<const CombineStep> steps);
+
+/// Whether a step has no effect since it comes behind a trim, which leaves a surface without an inside.
+bool comes_too_late(std::span<const CombineStep> before, Operation op);
 
 }  // namespace anvil

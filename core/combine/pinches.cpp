@@ -168,6 +168,28 @@ Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
     return out;
 }
 
+void split_edges(Mesh& mesh, std::span<const std::pair<VertexId, VertexId>> edges, Precision precision,
+                 std::vector<FaceSource>& source) {
+    std::map<std::pair<VertexId, VertexId>, VertexId> middle;
+    for (const auto& [a, b] : edges) {
+        Vec3 m = (mesh.points[a] + mesh.points[b]) * 0.5;
+        if (precision == Precision::single_precision) m = in_single_precision(m);
+        middle.emplace(std::minmax(a, b), mesh.points.push_back(m));
+    }
+    // A face that is added has edges of its own to look at; it comes behind the others.
+    for (std::size_t f = 0; f < mesh.faces.size(); ++f)
+        for (std::size_t k = 0; k < 3; ++k) {
+            const Triangle t = mesh.faces[FaceId(f)];
+            const auto at = middle.find(std::minmax(t[k], t[(k + 1) % 3]));
+            if (at == middle.end()) continue;
+            Triangle other = t;
+            mesh.faces[FaceId(f)][(k + 1) % 3] = at->second;
+            other[k] = at->second;
+            mesh.faces.push_back(other);
+            source.push_back(FaceSource(source[f]));
+        }
+}
+
 Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precision precision) {
     Mesh out = mesh;
     for (std::size_t i = 0; i < pinches.corners.size();) {

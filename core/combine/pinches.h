@@ -5,7 +5,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/mesh/mesh.h"
+#include "core/arrange/soup.h"
 
 namespace anvil {
 
@@ -44,28 +44,8 @@ Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates);
 
 /// Splits the given edges in the middle; there each body has a fan of its own. `source` is kept side by side with the
 /// faces.
-template <class Source>
 void split_edges(Mesh& mesh, std::span<const std::pair<VertexId, VertexId>> edges, Precision precision,
-                 std::vector<Source>& source) {
-    for (const auto& [a, b] : edges) {
-        Vec3 middle = (mesh.points[a] + mesh.points[b]) * 0.5;
-        if (precision == Precision::single_precision) middle = in_single_precision(middle);
-        const VertexId m = mesh.points.push_back(middle);
-        for (std::size_t f = 0, count = mesh.faces.size(); f < count; ++f) {
-            Triangle& t = mesh.faces[FaceId(f)];
-            for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId p = t[k], q = t[(k + 1) % 3];
-                if (!((p == a && q == b) || (p == b && q == a))) continue;
-                Triangle other = t;
-                t[(k + 1) % 3] = m;
-                other[k] = m;
-                mesh.faces.push_back(other);
-                source.push_back(Source(source[f]));
-                break;
-            }
-        }
-    }
-}
+                 std::vector<FaceSource>& source);
 
 /// Gives each fan a point of its own, `step` mm behind the common one.
 Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precision precision);

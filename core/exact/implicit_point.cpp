@@ -48,6 +48,34 @@ int orient2d_of(const HomogeneousPoint& a, const HomogeneousPoint& b, const Homo
     return det.sign();
 }
 
+/// What `compare_heights` decides in one kind of numbers: signs of a difference and of its two slopes, times the signs
+/// of the normals' components along the axis. The line is at (u / w, v / w).
+template <class Number>
+struct HeightDifference {
+    Number height, slope_u, slope_v;
+
+    HeightDifference(const Number& u, const Number& v, const Number& w, const Vec3 (&a)[3], const Vec3 (&b)[3],
+                     int axis) {
+        const Plane p(u, v, w, a, axis), q(u, v, w, b, axis);
+        height = p.above * q.n - q.above * p.n;
+        slope_u = q.nu * p.n - p.nu * q.n;
+        slope_v = q.nv * p.n - p.nv * q.n;
+    }
+
+  private:
+    struct Plane {
+        Number nu, nv, n, above;
+        Plane(const Number& u, const Number& v, const Number& w, const Vec3 (&t)[3], int axis) {
+            const Projection k(axis);
+            auto d = [&](int i, int along) { return Number(t[i][along]) - Number(t[0][along]); };
+            nu = d(1, k.v) * d(2, axis) - d(1, axis) * d(2, k.v);
+            nv = d(1, axis) * d(2, k.u) - d(1, k.u) * d(2, axis);
+            n = d(1, k.u) * d(2, k.v) - d(1, k.v) * d(2, k.u);
+            above = n * Number(t[0][axis]) * w + nu * (Number(t[0][k.u]) * w - u) + nv * (Number(t[0][k.v]) * w - v);
+        }
+    };
+};
+
 }  // namespace
 
 HomogeneousPoint homogeneous(const Vec3& p) { return {Dyadic(p.x), Dyadic(p.y), Dyadic(p.z), Dyadic(1L)}; }
@@ -135,6 +163,29 @@ int compare(const PointView& a, const PointView& b, int axis) {
     if (a.is_explicit() && b.is_explicit()) return 0;
     const HomogeneousPoint ha = exact_of(a), hb = exact_of(b);
     return (ha[axis] * hb.w - hb[axis] * ha.w).sign();
+}
+
+int orient2d_moved(const PointView& a, const PointView& b, const PointView& c, int axis) {
+    if (const int s = orient2d(a, b, c, axis); s != 0) return s;
+    const Projection k(axis);
+    if (const int s = compare(a, b, k.v); s != 0) return s;
+    return -compare(a, b, k.u);
+}
+
+int compare_heights(const PointView& at, const Vec3 (&a)[3], const Vec3 (&b)[3], int axis) {
+    const Projection k(axis);
+    const int flip = orient2d(a[0], a[1], a[2], axis) * orient2d(b[0], b[1], b[2], axis);
+    const HeightDifference<Bounded> near(bounded(at, k.u), bounded(at, k.v), Bounded(1), a, b, axis);
+    if (const Sign s = sign_of(near.height); s == Sign::positive || s == Sign::negative) {
+        exact_detail::note(Stage::bounded);
+        return flip * static_cast<int>(s);
+    }
+    exact_detail::note(Stage::exact);
+    const HomogeneousPoint p = exact_of(at);
+    const HeightDifference<Dyadic> exact(p[k.u], p[k.v], p.w, a, b, axis);
+    if (const int s = exact.height.sign(); s != 0) return flip * s;
+    if (const int s = exact.slope_u.sign(); s != 0) return flip * s;
+    return flip * exact.slope_v.sign();
 }
 
 bool same_point(const PointView& a, const PointView& b) {

@@ -47,6 +47,15 @@ int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const PointView& p);
 /// Sign of a - b along an axis.
 int compare(const PointView& a, const PointView& b, int axis);
 
+/// `orient2d` for a third point that is moved by an infinitely small step along u and a still smaller one along v (see
+/// Projection), so that it lies on no line: 0 only where a and b are one in the projection.
+int orient2d_moved(const PointView& a, const PointView& b, const PointView& c, int axis);
+
+/// Compares the heights at which the line through `at` along the axis meets the planes of two faces: sign of a's less
+/// b's. Where they are equal, the line is moved as in `orient2d_moved`; 0 only for one and the same plane.
+/// Precondition: orient2d of neither face along the axis is 0. Law: swapping the planes negates.
+int compare_heights(const PointView& at, const Vec3 (&a)[3], const Vec3 (&b)[3], int axis);
+
 /// Whether two points are the same point of space.
 bool same_point(const PointView& a, const PointView& b);
 

@@ -14,6 +14,7 @@ struct CheckContext {
     std::vector<char> clean_face;
     std::vector<Finding>& findings;
     Progress& progress;
+    double thin_below;  ///< mm
 };
 
 /// The checks, cheap ones first; each adds its findings.
@@ -23,5 +24,6 @@ void check_vertices(CheckContext& context);  ///< non-manifold vertices
 void check_t_junctions(CheckContext& context);
 void check_crossings(CheckContext& context);
 void check_shells(CheckContext& context);  ///< interior faces and inverted shells
+void check_thin_skins(CheckContext& context);
 
 }  // namespace anvil::inspect_detail

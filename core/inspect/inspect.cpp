@@ -14,11 +14,14 @@ std::string_view word(FindingKind kind) {
                                                        "misoriented_edges",  "zero_length_edges",
                                                        "degenerate_faces",   "duplicate_faces",
                                                        "self_intersections", "t_junctions",
-                                                       "interior_faces",     "inverted_shells"};
+                                                       "interior_faces",     "inverted_shells",
+                                                       "thin_skins"};
     return words[static_cast<int>(kind)];
 }
 
-Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
+double usual_thin_below(const Box& bounds) { return bounds.empty() ? 0 : std::min(0.2, bounds.diagonal() / 500); }
+
+Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOptions& options) {
     using namespace inspect_detail;
     const auto start = std::chrono::steady_clock::now();
     Inspection out;
@@ -26,7 +29,8 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
     out.measures = measure(out.mesh);
     const EdgeTable edges(out.mesh.faces.raw(), out.mesh.points.size());
     const BoxTree tree(out.mesh.points.raw(), out.mesh.faces.raw());
-    CheckContext context{out.mesh, edges, tree, {}, out.findings, progress};
+    CheckContext context{out.mesh, edges, tree, {}, out.findings, progress, options.thin_below};
+    out.thin_below = options.thin_below;
 
     struct Step {
         const char* name;
@@ -39,7 +43,8 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
                              {"checking points", check_vertices, 0.3},
                              {"looking for T-junctions", check_t_junctions, 0.35},
                              {"looking for crossing faces", check_crossings, 0.9},
-                             {"checking shells", check_shells, 1.0}}) {
+                             {"checking shells", check_shells, 0.95},
+                             {"looking for thin skins", check_thin_skins, 1.0}}) {
         progress.stage(step.name, from, step.until);
         step.check(context);
         if (progress.cancelled()) return cancelled_error();
@@ -49,7 +54,8 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress) {
                      [](const Finding& a, const Finding& b) { return a.kind < b.kind; });
     for (const Finding& f : out.findings) ++out.counts[static_cast<std::size_t>(f.kind)];
     out.closed = !out.mesh.empty() && out.count(FindingKind::open_edges) == 0;
-    out.print_ready = !out.mesh.empty() && out.findings.empty();
+    out.print_ready =
+        !out.mesh.empty() && std::ranges::all_of(out.findings, [](const Finding& f) { return is_caution(f.kind); });
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }
@@ -76,6 +82,7 @@ Inspection joined(std::vector<Inspection> pieces) {
         m.bounds.add(piece.measures.bounds);
         out.closed = out.closed && piece.closed;
         out.print_ready = out.print_ready && piece.print_ready;
+        out.thin_below = piece.thin_below;
         out.seconds += piece.seconds;
     }
     std::stable_sort(out.findings.begin(), out.findings.end(),

@@ -38,7 +38,8 @@ Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const 
         if (known != operands_.end())
             made[i] = ready_[static_cast<std::size_t>(known - operands_.begin())];
         else
-            made[i] = make_operand(transformed(*wanted[i].mesh, wanted[i].placement.transform()), {}, progress);
+            made[i] =
+                make_operand(transformed(*wanted[i].mesh, wanted[i].placement.transform()), wanted[i].taken, progress);
     });
     std::vector<std::shared_ptr<const Operand>> out;
     for (auto& one : made) {
@@ -70,7 +71,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
         const Step& step = job.steps[i];
-        out.steps.push_back({step.id, false, 0, 0, {}});
+        out.steps.emplace_back().step = step.id;
         const Part* part = job.find_part(step.part);
         if (!part || !step.on || i >= stop_after) continue;
         out.steps.back().counted = true;
@@ -81,6 +82,12 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         taken.push_back(&step);
         wanted.push_back({part->mesh, part->placement});
         rows.push_back(i + 1);
+    }
+
+    if (!taken.empty()) {
+        std::vector<CombineStep> operations;
+        for (const Step* step : taken) operations.push_back({step->operation, 1, {}});
+        if (starts_as_surface(operations)) wanted[0].taken = Taken::as_surface;
     }
 
     // Without a step there is nothing to combine: the base is the result as it is, sound or not.
@@ -144,13 +151,15 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         if (next < taken.size() && outcome.step == taken[next]->id) {
             const CombineStep step{taken[next]->operation, number(wanted[next + 1]), {}};
             outcome.note = diagnose_step(*prepared_, steps, step);
+            outcome.pieces_before = pieces_of(prepared_->cells, steps).count;
             steps.push_back(step);
+            outcome.pieces_after = pieces_of(prepared_->cells, steps).count;
             ++next;
             volume = volumes.volume(steps);
         }
         outcome.volume_after = volume;
     }
-    auto combined = combine(*prepared_, steps, progress, settle.value_or(SettleOptions{.contact = contact_rule(job)}));
+    auto combined = combine(*prepared_, steps, progress, settle.value_or(settle_options(job)));
     if (!combined) return combined.error();
     out.combined = std::move(*combined);
     // What was found out about operands goes to their rows, and with the row's name into the messages.

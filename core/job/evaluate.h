@@ -13,6 +13,7 @@ struct StepOutcome {
     bool counted = false;      ///< it is on, above the stop line, and its part is sound
     double volume_before = 0;  ///< mm3
     double volume_after = 0;
+    std::size_t pieces_before = 1, pieces_after = 1;
     std::string note;  ///< what is remarkable: "It removes nothing: it is 0.4 mm away from the body."
 };
 
@@ -31,8 +32,8 @@ struct Evaluation {
 /// Not thread-safe; one evaluation at a time.
 class Evaluator {
   public:
-    /// `stop_after`: how many steps are taken, from the top. `settle`: by default in double precision and with the
-    /// job's contact rule.
+    /// `stop_after`: how many steps are taken, from the top. `settle`: by default in double precision and as the
+    /// job's settings say.
     /// Fails: open_operand with the step's number as its operand, and nothing is lost; cancelled.
     Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0},
                                 std::optional<SettleOptions> settle = std::nullopt);
@@ -41,6 +42,7 @@ class Evaluator {
     struct PlacedMesh {
         std::shared_ptr<const Mesh> mesh;
         Placement placement;
+        Taken taken = Taken::repaired;
         bool operator==(const PlacedMesh&) const = default;
     };
     Result<std::vector<std::shared_ptr<const Operand>>> make_ready(const std::vector<PlacedMesh>& wanted,

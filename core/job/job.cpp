@@ -126,6 +126,17 @@ ContactRule contact_rule(const Job& job) {
 
 void set_contact_rule(Job& job, ContactRule rule) { job.settings["contact_rule"] = word(rule); }
 
+bool merge_flush(const Job& job) {
+    const auto known = job.settings.find("merge_flush");
+    return known != job.settings.end() && known->is_boolean() && known->get<bool>();
+}
+
+void set_merge_flush(Job& job, bool on) { job.settings["merge_flush"] = on; }
+
+SettleOptions settle_options(const Job& job, Precision precision) {
+    return {precision, contact_rule(job), merge_flush(job)};
+}
+
 void History::change(Job next, std::string name, std::string merge) {
     const bool merges = !merge.empty() && merge == merge_ && !undo_.empty();
     if (!merges) undo_.push_back({std::move(name), std::move(current_), serial_});

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/combine/operation.h"
-#include "core/combine/pinches.h"
+#include "core/combine/settle.h"
 #include "core/mesh/transform.h"
 
 namespace anvil {
@@ -80,6 +80,12 @@ void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit);
 /// What the job's settings say under "contact_rule"; separate where they say nothing.
 ContactRule contact_rule(const Job& job);
 void set_contact_rule(Job& job, ContactRule rule);
+/// What they say under "merge_flush": whether flush faces side by side become one flat region. No where they say
+/// nothing.
+bool merge_flush(const Job& job);
+void set_merge_flush(Job& job, bool on);
+/// How the job's result is to be settled, by its settings.
+SettleOptions settle_options(const Job& job, Precision precision = Precision::double_precision);
 
 /// Undo and redo by keeping whole jobs: cheap, since they share their meshes.
 class History {

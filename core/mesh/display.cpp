@@ -55,4 +55,25 @@ DisplayMesh make_display(const Mesh& source, double crease_angle) {
     return out;
 }
 
+DisplayMesh make_display_lines(std::span<const std::vector<Vec3>> lines) {
+    DisplayMesh out;
+    for (const auto& line : lines)
+        for (const Vec3& p : line) out.bounds.add(p);
+    if (out.bounds.empty()) return out;
+    out.center = out.bounds.center();
+    auto put = [&](const Vec3& p, double along) {
+        for (int k = 0; k < 3; ++k) out.creases.push_back(static_cast<float>(p[k] - out.center[k]));
+        out.creases.push_back(static_cast<float>(along));
+    };
+    for (const auto& line : lines) {
+        double along = 0;
+        for (std::size_t i = 0; i + 1 < line.size(); ++i) {
+            put(line[i], along);
+            along += norm(line[i + 1] - line[i]);
+            put(line[i + 1], along);
+        }
+    }
+    return out;
+}
+
 }  // namespace anvil

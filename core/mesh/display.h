@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <vector>
 
 #include "core/mesh/mesh.h"
@@ -18,5 +19,8 @@ struct DisplayMesh {
 
 /// `crease_angle`: edges between faces whose normals differ by more than this, in degrees, are drawn.
 DisplayMesh make_display(const Mesh& mesh, double crease_angle = 28);
+
+/// Polylines as a view draws them: creases only. Closed ones end where they began.
+DisplayMesh make_display_lines(std::span<const std::vector<Vec3>> lines);
 
 }  // namespace anvil

@@ -171,4 +171,13 @@ Mesh make_revolution(std::span<const Point2> profile, int sides) {
     return m;
 }
 
+Mesh make_plate(const Vec3& center, double width, double depth) {
+    Mesh mesh;
+    for (const auto& [u, v] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
+        mesh.points.push_back(center + Vec3{u * width / 2, v * depth / 2, 0});
+    mesh.faces.push_back({VertexId(0), VertexId(1), VertexId(2)});
+    mesh.faces.push_back({VertexId(0), VertexId(2), VertexId(3)});
+    return mesh;
+}
+
 }  // namespace anvil

@@ -32,4 +32,7 @@ Mesh make_prism(std::span<const Point2> outline, double z0, double z1);
 /// radius >= 0. Points with radius 0 lie on the axis.
 Mesh make_revolution(std::span<const Point2> profile, int sides);
 
+/// Not a solid: a flat rectangular sheet across z, its front up.
+Mesh make_plate(const Vec3& center, double width, double depth);
+
 }  // namespace anvil

@@ -2,22 +2,7 @@
 // infinitely small amounts instead of being shot again.
 #include "core/spatial/ray_winding.h"
 
-#include "core/exact/predicates.h"
-
 namespace anvil {
-namespace {
-
-/// orient2d(a, b, p) for a point p that is moved by an infinitely small step along u and a still smaller one along v,
-/// so that it lies on no line: 0 only where a and b are one in the projection.
-int orient2d_moved(const Vec3& a, const Vec3& b, const PointView& p, int axis) {
-    if (const int s = orient2d(PointView{a}, PointView{b}, p, axis); s != 0) return s;
-    const Projection k(axis);
-    if (a[k.v] != b[k.v]) return a[k.v] > b[k.v] ? 1 : -1;
-    if (a[k.u] != b[k.u]) return b[k.u] > a[k.u] ? 1 : -1;
-    return 0;
-}
-
-}  // namespace
 
 SideRay::SideRay(const std::array<PointView, 3>& corners, const CornerPoints& plane) {
     auto exact = [](const PointView& p) { return p.exact ? *p.exact : homogeneous(p.approx); };
@@ -35,12 +20,20 @@ bool SideRay::in_reach(const Box& box) const {
     return within(k.u) && within(k.v) && box.high[axis_] >= approx_[axis_];
 }
 
+int SideRay::passes(const std::array<PointView, 3>& corners) const {
+    const int s = orient2d_moved(corners[0], corners[1], start(), axis_);
+    if (s == 0 || orient2d_moved(corners[1], corners[2], start(), axis_) != s) return 0;
+    return orient2d_moved(corners[2], corners[0], start(), axis_) == s ? s : 0;
+}
+
+int SideRay::compare_heights(const CornerPoints& a, const CornerPoints& b) const {
+    return anvil::compare_heights(start(), {*a[0], *a[1], *a[2]}, {*b[0], *b[1], *b[2]}, axis_);
+}
+
 int SideRay::passage(const CornerPoints& face) const {
-    const Vec3 &p = *face[0], &q = *face[1], &r = *face[2];
-    const PointView origin{approx_, &exact_};
-    const int s = orient2d_moved(p, q, origin, axis_);
-    if (s == 0 || orient2d_moved(q, r, origin, axis_) != s || orient2d_moved(r, p, origin, axis_) != s) return 0;
-    return plane_side(p, q, r, origin) == -s ? s : 0;  // else behind the start, or through it
+    const int s = passes({PointView{*face[0]}, PointView{*face[1]}, PointView{*face[2]}});
+    if (s == 0) return 0;
+    return plane_side(*face[0], *face[1], *face[2], start()) == -s ? s : 0;  // else behind the start, or through it
 }
 
 }  // namespace anvil

@@ -19,6 +19,9 @@ class SideRay {
     /// Whether it starts in front of the piece (else behind it).
     bool in_front() const { return front_; }
 
+    /// The axis along which it runs, upward.
+    int axis() const { return axis_; }
+
     /// Calls hit(face, sign) for every face that the ray passes, sign being what the passage adds to the winding number
     /// at the start: +1 out of a front, -1 out of a back. Faces in the piece's own plane at the start are not passed.
     /// `tree`: over the boxes of the faces.
@@ -31,9 +34,29 @@ class SideRay {
                      });
     }
 
+    /// Calls hit(face) for every face above the start that the ray passes, and for those through the start; some below
+    /// it may be among them.
+    template <class Hit>
+    void through(std::span<const Vec3> points, std::span<const Triangle> faces, const BoxTree& tree,
+                 const Hit& hit) const {
+        tree.descend([&](const FloatBox& box) { return in_reach(box.widened()); },
+                     [&](std::uint32_t item) {
+                         const CornerPoints c = corner_points(points, faces[item]);
+                         if (passes({PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}) != 0) hit(item);
+                     });
+    }
+
+    /// Whether the ray's line passes through a triangle: +1 counter-clockwise as seen from above, -1 clockwise, 0 not.
+    int passes(const std::array<PointView, 3>& corners) const;
+
+    /// Sign of the height at which the line meets the plane of `a`, less that for `b`. 0 only for one plane.
+    /// Precondition: it passes both faces.
+    int compare_heights(const CornerPoints& a, const CornerPoints& b) const;
+
   private:
     bool in_reach(const Box& box) const;
     int passage(const CornerPoints& face) const;
+    PointView start() const { return {approx_, &exact_}; }
 
     HomogeneousPoint exact_;
     Vec3 approx_;

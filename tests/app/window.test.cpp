@@ -1,6 +1,7 @@
 // Drives the real window: real keys, real mouse, real files.
 #define CATCH_CONFIG_RUNNER
 #include <QApplication>
+#include <QCheckBox>
 #include <QDir>
 #include <QLabel>
 #include <QLineEdit>
@@ -283,11 +284,13 @@ TEST_CASE("export writes what is shown") {
     Shown w;
     w.demo();
     for (const char* name : {"out.stl", "out.obj", "out.ply", "out.off"}) {
-        REQUIRE(w->export_to(q(folder / name)));
+        w->controller().deliver(q(folder / name));
+        w.settle();
         CHECK(signed_volume(*read_mesh(folder / name)) == Approx(w.volume()).epsilon(1e-5));
     }
     CHECK(w->hint_line()->text().startsWith("Exported"));
-    CHECK(!w->export_to(q(folder / "missing" / "out.stl")));
+    w->controller().deliver(q(folder / "missing" / "out.stl"));
+    w.settle();
     CHECK(w->hint_line()->text().contains("cannot be written"));
 }
 
@@ -339,11 +342,95 @@ TEST_CASE("a broken operand: its row says so, the ledger shows what is wrong, th
     w.settle();
     const double before = w.volume();
     w.key(Qt::Key_D);
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::NoteRole).toString().contains("is a sheet"));
+    CHECK(w.volume() == before);
+    // A part without a face cannot be an operand.
+    Job job = w.job();
+    job.find_part(job.steps[0].part)->mesh = std::make_shared<const Mesh>();
+    w->controller().change(std::move(job), "empty it");
+    w.settle();
     CHECK(w->hint_line()->text().contains("step 1 (open)"));
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::FaultRole).toBool());
-    CHECK(w->ledger()->verdict().contains("Not print-ready"));
     CHECK(w.volume() == before);
     CHECK(w->viewport()->isVisible());
+}
+
+TEST_CASE("split by a plane: two pieces, moved and turned live; trims leave an open surface") {
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {40, 40, 40}), folder / "block.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply")});
+    w.settle();
+    w->action("plane")->trigger();
+    w.settle();
+    REQUIRE(w.job().steps.size() == 1);
+    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    CHECK(w->ledger()->verdict().contains("Print-ready"));
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "2 pieces");
+    w->step_panel()->field(2)->setFocus();
+    w->step_panel()->field(2)->selectAll();
+    QTest::keyClicks(w->step_panel()->field(2), "10");
+    QTest::keyClick(w->step_panel()->field(2), Qt::Key_Return);
+    w.settle();
+    w->controller().deliver(q(folder / "half.stl"));
+    w.settle();
+    std::vector<double> v{signed_volume(*read_mesh(folder / "half-1.stl")),
+                          signed_volume(*read_mesh(folder / "half-2.stl"))};
+    std::sort(v.begin(), v.end());
+    CHECK(v[0] == Approx(16000));
+    CHECK(v[1] == Approx(48000));
+    // Far away it says so; undo brings it back.
+    w->step_panel()->field(2)->setFocus();
+    w->step_panel()->field(2)->selectAll();
+    QTest::keyClicks(w->step_panel()->field(2), "50");
+    QTest::keyClick(w->step_panel()->field(2), Qt::Key_Return);
+    w.settle();
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::NoteRole).toString() ==
+          "It cuts nothing: it is 10 mm away from the body.");
+    w->controller().undo();
+    w.settle();
+    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    // The plane as the base, trimmed by the block.
+    Job job = w.job();
+    std::swap(job.base, job.steps[0].part);
+    job.steps[0].operation = Operation::trim_inside;
+    w->controller().change(std::move(job), "trim the plane");
+    w.settle();
+    CHECK(surface_area(w->controller().outcome()->evaluation->combined.mesh) == Approx(1600));
+    CHECK(w->ledger()->verdict().contains("Not print-ready"));
+}
+
+TEST_CASE("settings of the result: the contact rule and flush faces, undoable, kept in the job") {
+    TempFolder folder;
+    Mesh left = make_box({0, 0, 0}, {20, 20, 20}), right = make_box({20, 20, 0}, {40, 40, 20});
+    REQUIRE(write_mesh(left, folder / "left.ply"));
+    REQUIRE(write_mesh(right, folder / "right.ply"));
+    Shown w;
+    w->open_files({q(folder / "left.ply"), q(folder / "right.ply")});
+    w.settle();
+    w.key(Qt::Key_U);
+    CHECK(w.volume() < 16000);  // they touch along an edge and were set back
+    w->choose_part(w.job().base);
+    QToolButton* bridge = nullptr;
+    for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
+        if (b->text() == "bridge") bridge = b;
+    REQUIRE(bridge);
+    REQUIRE(bridge->isVisible());
+    QTest::mouseClick(bridge, Qt::LeftButton);
+    w.settle();
+    CHECK(contact_rule(w.job()) == ContactRule::join);
+    CHECK(w.volume() > 16000);
+    CHECK(w->ledger()->verdict().contains("1 shell"));
+    auto* merge = w->step_panel()->findChild<QCheckBox*>();
+    REQUIRE(merge);
+    QTest::mouseClick(merge, Qt::LeftButton, {}, QPoint(8, merge->height() / 2));
+    w.settle();
+    CHECK(merge_flush(w.job()));
+    w->controller().undo();
+    w->controller().undo();
+    w.settle();
+    CHECK(contact_rule(w.job()) == ContactRule::separate);
+    CHECK(!bridge->isChecked());
 }
 
 TEST_CASE("the ledger lists kinds with counts, pins their places and steps through them") {
@@ -603,7 +690,8 @@ TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exp
     CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     CHECK(w->ledger()->verdict().contains("2 shells"));
-    REQUIRE(w->export_to(q(folder / "out.stl")));
+    w->controller().deliver(q(folder / "out.stl"));
+    w.settle();
     CHECK(!std::filesystem::exists(folder / "out.stl"));
     CHECK(signed_volume(*read_mesh(folder / "out-1.stl")) == Approx(64000 - 8000));
     CHECK(signed_volume(*read_mesh(folder / "out-2.stl")) == Approx(8000));

@@ -182,9 +182,10 @@ TEST_CASE("an input that cannot be read is 3: one line with file and place, the 
 
 TEST_CASE("an operation that cannot be done is 4, and names the operand's file") {
     const Bench bench;
-    const Ran r = bench.run("combine union a.stl sheet.off -o out.stl");
+    REQUIRE(write_mesh(Mesh{}, bench.path("none.off")));
+    const Ran r = bench.run("combine union a.stl none.off -o out.stl");
     CHECK(r.status == 4);
-    CHECK(r.err.find("sheet.off (operand 2)") != std::string::npos);
+    CHECK(r.err.find("none.off (operand 2)") != std::string::npos);
     CHECK(!bench.exists("out.stl"));
     CHECK(bench.run("combine union a.stl b.ply -o nowhere/out.stl").status == 4);
 }

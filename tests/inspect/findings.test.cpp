@@ -185,3 +185,49 @@ TEST_CASE("pieces are judged each by itself: a common wall is no finding, a hole
     for (const Finding& f : bad.findings)
         for (VertexId v : f.vertices) CHECK(bad.mesh.points[v].x >= 1);
 }
+
+namespace {
+Inspection looked_for_thin(const Mesh& mesh, double below) {
+    Progress progress;
+    auto result = inspect(mesh, progress, {below});
+    REQUIRE(result);
+    return std::move(*result);
+}
+}  // namespace
+
+TEST_CASE("thin skins: a pocket that stops short, with its thickness, extent and place, is a caution") {
+    const Mesh block = make_box({0, 0, 0}, {20, 20, 10});
+    Mesh pocket = make_box({5, 5, 0.08}, {15, 13, 12});
+    const Combined result = combined(Operation::difference, {block, pocket});
+    const Inspection i = looked_for_thin(result.mesh, 0.2);
+    REQUIRE(i.count(FindingKind::thin_skins) == 1);
+    const Finding& skin = i.findings.back();
+    CHECK(skin.thickness == Approx(0.08));
+    CHECK(skin.area == Approx(80));
+    CHECK(skin.place.z == Approx(0.04));
+    CHECK(skin.place.x > 5);
+    CHECK(skin.place.x < 15);
+    CHECK(i.print_ready);
+    CHECK(looked_for_thin(result.mesh, 0.07).count(FindingKind::thin_skins) == 0);
+    CHECK(inspected(result.mesh).count(FindingKind::thin_skins) == 0);
+}
+
+TEST_CASE("thin skins: two places are two skins; gaps and sound walls are none; slanted ones in part") {
+    const Mesh block = make_box({0, 0, 0}, {40, 20, 10});
+    const Mesh pockets[] = {make_box({5, 5, 0.1}, {10, 10, 12}), make_box({20, 5, 0.15}, {25, 10, 12})};
+    const Combined two = combined(Operation::difference, {block, pockets[0], pockets[1]});
+    CHECK(looked_for_thin(two.mesh, 0.2).count(FindingKind::thin_skins) == 2);
+    // A gap of 0.1 mm is no skin: there is no material between the walls.
+    const Combined gap = combined(Operation::difference, {block, make_box({20, -1, -1}, {20.1, 21, 11})});
+    CHECK(looked_for_thin(gap.mesh, 0.2).count(FindingKind::thin_skins) == 0);
+    CHECK(looked_for_thin(block, 9.9).count(FindingKind::thin_skins) == 0);
+    CHECK(looked_for_thin(block, 10.1).count(FindingKind::thin_skins) > 0);
+    // A floor that rises by one in ten: thinner than 0.2 over the first two millimetres only.
+    Mesh wedge = make_box({5, 5, 0}, {15, 15, 12});
+    for (Vec3& p : wedge.points)
+        if (p.z == 0) p.z = 0.02 + 0.1 * (p.x - 5);
+    const Inspection slanted = looked_for_thin(combined(Operation::difference, {block, wedge}).mesh, 0.2);
+    REQUIRE(slanted.count(FindingKind::thin_skins) == 1);
+    CHECK(slanted.findings.back().area == Approx(1.8 * 10).epsilon(0.01));
+    CHECK(slanted.findings.back().thickness == Approx(0.02));
+}

@@ -1,0 +1,35 @@
+#pragma once
+
+#include "core/arrange/elements.h"
+
+namespace anvil {
+
+/// A face at an edge, as met when turning counter-clockwise about the edge's direction (low to high vertex).
+struct Wing {
+    VertexId low, high;
+    std::uint32_t element;
+    bool forward;  ///< the face runs along the edge from low to high
+    VertexId apex;
+    FaceId plane;
+
+    std::uint32_t side_ahead() const { return 2 * element + (forward ? 0 : 1); }  ///< met next when turning on
+    std::uint32_t side_behind() const { return 2 * element + (forward ? 1 : 0); }
+};
+
+/// The wings of all edges at which sub-faces end, edge by edge, round each edge in order. Where an active face borders
+/// on a patch, the patch's face there is a wing too.
+std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
+                             const SubFaces& faces, const Patches& patches);
+
+/// Calls visit(wings of one edge) for every edge.
+template <class Visit>
+void for_each_edge(std::span<const Wing> wings, const Visit& visit) {
+    for (std::size_t from = 0; from < wings.size();) {
+        std::size_t to = from + 1;
+        while (to < wings.size() && wings[to].low == wings[from].low && wings[to].high == wings[from].high) ++to;
+        visit(wings.subspan(from, to - from));
+        from = to;
+    }
+}
+
+}  // namespace anvil

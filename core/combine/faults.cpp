@@ -1,0 +1,111 @@
+#include "core/combine/faults.h"
+
+#include <tbb/blocked_range.h>
+#include <tbb/concurrent_vector.h>
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <atomic>
+
+#include "core/exact/predicates.h"
+#include "core/spatial/box_tree.h"
+#include "core/spatial/triangle_contact.h"
+
+namespace anvil {
+namespace {
+
+/// Rounded faces with a corner that rounding moved.
+std::vector<std::uint32_t> find_suspects(const RoundedFaces& rounded) {
+    std::vector<std::uint32_t> suspects;
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
+        if (std::ranges::any_of(rounded.faces[f], [&](VertexId v) { return rounded.moved[v.value()] != 0; }))
+            suspects.push_back(f);
+    return suspects;
+}
+
+}  // namespace
+
+std::vector<char> find_faults(const RoundedFaces& rounded) {
+    const auto& points = rounded.points;
+    const auto& faces = rounded.faces;
+    const std::vector<std::uint32_t> suspects = find_suspects(rounded);
+    if (suspects.empty()) return {};
+    std::vector<char> faulty(faces.size(), 0), flat(faces.size(), 0), suspect(faces.size(), 0);
+    std::atomic<bool> any{false};
+    for (std::uint32_t f : suspects) {
+        suspect[f] = 1;
+        if (!collinear(points[faces[f][0].value()], points[faces[f][1].value()], points[faces[f][2].value()])) continue;
+        faulty[f] = flat[f] = 1;
+        any = true;
+    }
+    // Few are suspect where nothing but new points moved: every face looks for suspects near it.
+    const std::vector<Box> boxes = face_boxes(points, faces);
+    std::vector<Box> suspect_boxes;
+    for (std::uint32_t f : suspects) suspect_boxes.push_back(boxes[f]);
+    const BoxTree tree(suspect_boxes);
+    tbb::parallel_for(
+        tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(faces.size()), 256), [&](const auto& range) {
+            for (std::uint32_t f = range.begin(); f != range.end(); ++f) {
+                if (flat[f]) continue;
+                tree.overlapping(boxes[f], [&](std::uint32_t i) {
+                    const std::uint32_t other = suspects[i];
+                    if (flat[other] || other == f || (suspect[f] && other < f)) return;  // each pair once
+                    if (!triangle_contact(corner_points(points, faces[f]), corner_points(points, faces[other]))
+                             .beyond_shared())
+                        return;
+                    std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
+                    std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
+                    any = true;
+                });
+            }
+        });
+    if (!any) faulty.clear();
+    return faulty;
+}
+
+bool fits_patches(const Arrangement& a, const Extraction& extraction, RoundedFaces& rounded) {
+    const std::vector<std::uint32_t> suspects = find_suspects(rounded);
+    std::vector<char> used(a.patches.size(), 0), operand_used(a.soup.size(), 0);
+    for (const Extraction::Whole& w : extraction.patches) {
+        used[w.patch] = 1;
+        operand_used[a.patches.list[w.patch].operand] = 1;
+    }
+    std::atomic<bool> fits{true};
+    struct Hit {
+        std::uint32_t point;
+        VertexId input;
+    };
+    tbb::concurrent_vector<Hit> hits;
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, suspects.size(), 64), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i != range.end(); ++i) {
+            const Triangle& t = rounded.faces[suspects[i]];
+            const CornerPoints corners = corner_points(rounded.points, t);
+            Box box;
+            for (const Vec3* p : corners) box.add(*p);
+            for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
+                if (!operand_used[o]) continue;
+                const Operand& operand = a.soup.operand(o);
+                operand.tree.overlapping(box, [&](std::uint32_t f) {
+                    if (!fits || a.active.contains(a.soup.global(o, FaceId(f))) ||
+                        !used[a.patches.of(a.soup, o, FaceId(f))])
+                        return;
+                    const Triangle& own = operand.mesh.faces[FaceId(f)];
+                    const CornerPoints other = corner_points(operand.mesh.points.raw(), own);
+                    if (triangle_contact(corners, other).beyond_shared()) fits = false;
+                    for (std::size_t j = 0; j < 3; ++j)
+                        for (std::size_t k = 0; k < 3; ++k)
+                            if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
+                                hits.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
+                });
+            }
+        }
+    });
+    if (!fits) return false;
+    for (const Hit& hit : hits) {  // the lowest, so that the order does not matter
+        VertexId& input = rounded.input[hit.point];
+        if (!input.valid() || hit.input < input) input = hit.input;
+    }
+    return true;
+}
+
+}  // namespace anvil

@@ -1,0 +1,72 @@
+#include "core/combine/flakes.h"
+
+#include <algorithm>
+#include <tuple>
+
+#include "core/mesh/disjoint_sets.h"
+#include "core/spatial/triangle_contact.h"
+
+namespace anvil {
+
+std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid) {
+    struct Use {
+        VertexId low, high;
+        int way;
+        std::uint32_t face;
+    };
+    std::vector<Use> uses;
+    uses.reserve(3 * rounded.faces.size());
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
+        for (std::size_t k = 0; k < 3; ++k) {
+            const VertexId p = rounded.faces[f][k], q = rounded.faces[f][(k + 1) % 3];
+            uses.push_back({std::min(p, q), std::max(p, q), p < q ? 1 : -1, f});
+        }
+    std::sort(uses.begin(), uses.end(), [](const Use& a, const Use& b) {
+        return std::tie(a.low, a.high, a.face) < std::tie(b.low, b.high, b.face);
+    });
+    DisjointSets sets(rounded.faces.size());
+    std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
+    for (std::size_t i = 0; i < uses.size();) {
+        std::size_t end = i;
+        int balance = 0;
+        for (; end < uses.size() && uses[end].low == uses[i].low && uses[end].high == uses[i].high; ++end) {
+            balance += uses[end].way;
+            sets.join(uses[i].face, uses[end].face);
+        }
+        if (balance != 0) open.push_back(uses[i].face);
+        i = end;
+    }
+    std::vector<std::uint32_t> shell;
+    const std::uint32_t shells = sets.number(shell);
+    std::vector<char> closed(shells, 1), drop(shells, 0);
+    for (std::uint32_t f : open) closed[shell[f]] = 0;
+    std::vector<double> volume(shells, 0), area(shells, 0);
+    std::vector<Vec3> origin(shells);
+    std::vector<char> met(shells, 0);
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f) {
+        const std::uint32_t s = shell[f];
+        const CornerPoints c = corner_points(rounded.points, rounded.faces[f]);
+        if (!met[s]) met[s] = 1, origin[s] = *c[0];
+        const Vec3 n = cross(*c[1] - *c[0], *c[2] - *c[0]);
+        volume[s] += dot(*c[0] - origin[s], n) / 6;
+        area[s] += norm(n) / 2;
+    }
+    const double digit = std::max(grid, last_digit(reach_of(rounded.points), precision));
+    std::size_t count = 0;
+    for (std::uint32_t s = 0; s < shells; ++s)
+        if (closed[s] && std::fabs(volume[s]) <= 4 * digit * area[s]) drop[s] = 1, ++count;
+    if (count == 0) return 0;
+    std::size_t kept = 0;
+    for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
+        if (drop[shell[f]]) continue;
+        rounded.faces[kept] = rounded.faces[f];
+        rounded.source[kept] = rounded.source[f];
+        rounded.origin[kept++] = rounded.origin[f];
+    }
+    rounded.faces.resize(kept);
+    rounded.source.resize(kept);
+    rounded.origin.resize(kept);
+    return count;
+}
+
+}  // namespace anvil

@@ -1,0 +1,118 @@
+#include "core/combine/prove.h"
+
+#include <algorithm>
+
+#include "core/combine/assemble.h"
+#include "core/combine/faults.h"
+
+namespace anvil {
+namespace {
+
+constexpr int growing_rounds = 8, arranging_rounds = 10;
+
+double grid_for(const RoundedFaces& rounded, int bits) {
+    if (bits == 0) return 0;
+    const double reach = reach_of(rounded.points);
+    return reach > 0 ? std::ldexp(1.0, std::ilogb(reach) + 1 - bits) : 0;
+}
+
+/// Whether patches can stay as they are: no point of theirs needs rounding.
+bool patches_fit(const Arrangement& a, const Extraction& extraction, Precision precision) {
+    return precision == Precision::double_precision ||
+           std::ranges::all_of(extraction.patches, [&](const Extraction::Whole& w) {
+               return a.soup.operand(a.patches.list[w.patch].operand).single_precision;
+           });
+}
+
+}  // namespace
+
+std::span<const int> grid_bits(Precision precision) {
+    static constexpr int single[] = {0, 22, 20, 18}, twice[] = {0, 36, 28, 20};
+    return precision == Precision::single_precision ? single : twice;
+}
+
+Result<ArrangedAgain> arrange_again(const Mesh& mesh, std::span<const FaceSource> source, std::span<const char> marks,
+                                    bool surface, Progress& progress) {
+    const Mesh* operand = &mesh;
+    auto arrangement = arrange(std::span(&operand, 1), progress, surface ? Taken::as_surface : Taken::as_wound);
+    if (!arrangement) return arrangement.error();
+    Extraction all = taken_apart(*arrangement, extract(*arrangement, {}).front());
+    std::vector<char> marked;
+    for (FaceSource& s : all.source) {
+        marked.push_back(marks[s.face.value()]);
+        const bool reversed = s.reversed;
+        s = source[s.face.value()];
+        s.reversed = s.reversed != reversed;
+    }
+    return ArrangedAgain{std::move(*arrangement), std::move(all), std::move(marked)};
+}
+
+Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, std::vector<char> coarse, int bits,
+                        Precision precision, Progress& progress) {
+    Attempt now;
+    coarse.resize(all.corners.size(), 0);
+    now.rounded = round_points(arrangement.points, all, coarse, 0, precision);
+    const double grid = grid_for(now.rounded, bits);
+    if (std::ranges::find(coarse, 1) != coarse.end())
+        now.rounded = round_points(arrangement.points, all, coarse, grid, precision);
+    now.faulty = find_faults(now.rounded);
+    for (int round = 0; round < growing_rounds && grid > 0 && !now.faulty.empty(); ++round) {
+        if (progress.cancelled()) return cancelled_error();
+        bool grown = false;
+        for (std::size_t f = 0; f < now.faulty.size(); ++f) {
+            char& c = coarse[now.rounded.origin[f]];
+            if (now.faulty[f] && !c) c = 1, grown = true;
+        }
+        if (!grown) break;
+        now.rounded = round_points(arrangement.points, all, coarse, grid, precision);
+        now.faulty = find_faults(now.rounded);
+    }
+    const std::size_t enough = 3 * now.rounded.faces.size() / 2 + 100;
+    while (!now.faulty.empty() && now.rounds < arranging_rounds && now.rounded.faces.size() < enough) {
+        ++now.rounds;
+        const auto again = arrange_again(as_mesh(now.rounded), now.rounded.source, now.faulty, all.surface, progress);
+        if (!again) return again.error();
+        const double before = now.rounded.largest_move;
+        now.rounded = round_points(again->arrangement.points, again->all, again->marked, grid, precision);
+        now.rounded.largest_move += before;
+        now.faulty = find_faults(now.rounded);
+    }
+    return now;
+}
+
+Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
+                               Progress& progress) {
+    if (patches_fit(arrangement, extraction, precision)) {
+        RoundedFaces rounded = round_points(arrangement.points, extraction, {}, 0, precision);
+        if (find_faults(rounded).empty() && fits_patches(arrangement, extraction, rounded)) {
+            Assembled assembled = assemble(arrangement, extraction, rounded);
+            Proven out{{}, std::move(assembled.may_pinch)};
+            out.settled.mesh = std::move(assembled.mesh);
+            out.settled.source = std::move(assembled.source);
+            out.settled.largest_move = rounded.largest_move;
+            return out;
+        }
+    }
+    const Extraction all = taken_apart(arrangement, extraction);
+    Attempt best;
+    std::size_t fewest = 0;
+    for (const int bits : grid_bits(precision)) {
+        auto now = attempt(arrangement, all, {}, bits, precision, progress);
+        if (!now) return now.error();
+        const auto faults = static_cast<std::size_t>(std::count(now->faulty.begin(), now->faulty.end(), 1));
+        if (bits == 0 || faults < fewest) {
+            best = std::move(*now);
+            fewest = faults;
+        }
+        if (fewest == 0) break;
+    }
+    Proven out{{}, std::vector<char>(best.rounded.points.size(), 1)};
+    out.settled.mesh = as_mesh(best.rounded);
+    out.settled.source = std::move(best.rounded.source);
+    out.settled.largest_move = best.rounded.largest_move;
+    out.settled.rounds = best.rounds;
+    out.settled.clean = fewest == 0;
+    return out;
+}
+
+}  // namespace anvil

@@ -1,0 +1,136 @@
+#include "core/combine/report.h"
+
+#include <algorithm>
+#include <map>
+#include <set>
+#include <tuple>
+
+#include "core/combine/surface_lines.h"
+
+namespace anvil {
+namespace {
+
+/// An edge of a curve.
+struct Link {
+    std::uint32_t a, b;
+    VertexId from, to;
+    auto key() const { return std::tie(a, b, from, to); }
+};
+
+/// The edges at which faces of different operands meet, and those along which a line is drawn.
+std::vector<Link> find_links(const Arrangement& arrangement, std::span<const Extraction> pieces,
+                             std::span<const std::uint32_t> drawn) {
+    const SurfaceLines lines(arrangement, drawn);
+    struct Use {
+        VertexId low, high;
+        std::uint32_t operand, plane;
+        auto key() const { return std::tie(low, high, operand, plane); }
+    };
+    std::vector<Link> links;
+    for (const Extraction& piece : pieces) {
+        std::vector<Use> uses;
+        for (std::size_t f = 0; f < piece.corners.size(); ++f)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const VertexId p = piece.corners[f][k], q = piece.corners[f][(k + 1) % 3];
+                uses.push_back({std::min(p, q), std::max(p, q), piece.source[f].operand, piece.plane[f].value()});
+            }
+        std::ranges::sort(uses, {}, &Use::key);
+        for (std::size_t i = 0; i < uses.size();) {
+            std::size_t end = i + 1;
+            while (end < uses.size() && uses[end].low == uses[i].low && uses[end].high == uses[i].high) ++end;
+            if (uses[i].operand != uses[end - 1].operand || lines.at(uses[i].low, uses[i].high, FaceId(uses[i].plane)))
+                links.push_back({uses[i].operand, uses[end - 1].operand, uses[i].low, uses[i].high});
+            i = end;
+        }
+    }
+    std::ranges::sort(links, {}, &Link::key);
+    links.erase(
+        std::unique(links.begin(), links.end(), [](const Link& x, const Link& y) { return x.key() == y.key(); }),
+        links.end());
+    return links;
+}
+
+/// Chains the links of one pair of operands: from ends and forks first, then round what is left.
+void chain(const Arrangement& arrangement, std::span<const Link> links, std::vector<CrossingCurve>& curves) {
+    std::map<VertexId, std::vector<std::size_t>> at;
+    for (std::size_t i = 0; i < links.size(); ++i) {
+        at[links[i].from].push_back(i);
+        at[links[i].to].push_back(i);
+    }
+    std::vector<char> used(links.size(), 0);
+    auto walk = [&](VertexId start, std::size_t first) {
+        CrossingCurve curve{links[first].a, links[first].b, {arrangement.points.approx(start)}, false};
+        VertexId v = start;
+        for (std::size_t i = first;;) {
+            used[i] = 1;
+            v = links[i].from == v ? links[i].to : links[i].from;
+            if (v == start) {
+                curve.closed = true;
+                break;
+            }
+            curve.points.push_back(arrangement.points.approx(v));
+            const auto& here = at[v];
+            if (here.size() != 2) break;
+            const std::size_t next = used[here[0]] ? here[1] : here[0];
+            if (used[next]) break;
+            i = next;
+        }
+        curves.push_back(std::move(curve));
+    };
+    for (const auto& [v, here] : at)
+        if (here.size() != 2)
+            for (const std::size_t i : here)
+                if (!used[i]) walk(v, i);
+    for (std::size_t i = 0; i < links.size(); ++i)
+        if (!used[i]) walk(links[i].from, i);
+}
+
+}  // namespace
+
+double CrossingCurve::length() const {
+    double sum = 0;
+    for (std::size_t i = 0; i + 1 < points.size(); ++i) sum += norm(points[i + 1] - points[i]);
+    return closed ? sum + norm(points.front() - points.back()) : sum;
+}
+
+std::vector<CrossingCurve> crossing_curves(const Arrangement& arrangement, std::span<const Extraction> pieces,
+                                           std::span<const std::uint32_t> drawn) {
+    const std::vector<Link> links = find_links(arrangement, pieces, drawn);
+    std::vector<CrossingCurve> curves;
+    for (std::size_t i = 0; i < links.size();) {
+        std::size_t end = i;
+        while (end < links.size() && links[end].a == links[i].a && links[end].b == links[i].b) ++end;
+        chain(arrangement, std::span(links).subspan(i, end - i), curves);
+        i = end;
+    }
+    return curves;
+}
+
+std::vector<FlushArea> flush_areas(const Arrangement& a) {
+    std::map<std::tuple<std::uint32_t, std::uint32_t, bool>, std::pair<FlushArea, double>> found;  // with the largest
+    for (std::size_t f = 0; f < a.faces.size(); ++f) {
+        const auto sources = a.faces.sources[a.faces.source[f]];
+        if (sources.size() < 2) continue;
+        const Triangle& t = a.faces.corners[f];
+        const Vec3 &p = a.points.approx(t[0]), &q = a.points.approx(t[1]), &r = a.points.approx(t[2]);
+        const double area = norm(cross(q - p, r - p)) / 2;
+        std::set<std::pair<std::uint32_t, bool>> sides;  // there may be a million sources of one operand
+        for (const FaceSource& x : sources) sides.emplace(x.operand, x.reversed);
+        std::set<std::tuple<std::uint32_t, std::uint32_t, bool>> pairs;
+        for (const auto& [x, x_reversed] : sides)
+            for (const auto& [y, y_reversed] : sides)
+                if (x < y) pairs.emplace(x, y, x_reversed != y_reversed);
+        for (const auto& key : pairs) {
+            const auto& [first, second, facing] = key;
+            auto& [flush, largest] =
+                found.try_emplace(key, FlushArea{first, second, facing, 0, {}}, -1.0).first->second;
+            flush.area += area;
+            if (area > largest) largest = area, flush.place = (p + q + r) * (1.0 / 3);
+        }
+    }
+    std::vector<FlushArea> out;
+    for (const auto& [key, value] : found) out.push_back(value.first);
+    return out;
+}
+
+}  // namespace anvil

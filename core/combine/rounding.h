@@ -1,0 +1,35 @@
+#pragma once
+
+#include "core/combine/extract.h"
+#include "core/combine/pinches.h"
+
+namespace anvil {
+
+/// Sub-faces with their corners rounded to doubles, equal ones made one. Faces that collapse are gone.
+struct RoundedFaces {
+    std::vector<Vec3> points;
+    std::vector<VertexId> input;  ///< per point: a point of the soup that it is; not valid for a new one
+    std::vector<char> moved;      ///< per point: rounding moved it
+    std::vector<Triangle> faces;
+    std::vector<FaceSource> source;
+    std::vector<std::uint32_t> origin;  ///< per face: which face of the extraction
+    double largest_move = 0;            ///< mm
+};
+
+/// Rounds the points of an extraction's sub-faces to a precision, and drops the flakes that come of it (see flakes.h).
+/// `coarse`: per sub-face, whether its points go to multiples of `grid` mm, a power of two; grid 0 for none.
+RoundedFaces round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
+                          double grid, Precision precision);
+
+/// The rounded faces alone, welded.
+Mesh as_mesh(const RoundedFaces& rounded);
+
+/// The largest of all coordinates, by amount.
+double reach_of(std::span<const Vec3> points);
+
+/// The place of the last digit of a coordinate as large as `reach`.
+inline double last_digit(double reach, Precision precision) {
+    return reach * (precision == Precision::single_precision ? 0x1p-23 : 0x1p-52);
+}
+
+}  // namespace anvil
