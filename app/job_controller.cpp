@@ -3,6 +3,7 @@
 #include <QFileInfo>
 #include <set>
 
+#include "core/base/memory.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
 
@@ -191,63 +192,79 @@ void JobController::start() {
     const quint64 run = ++run_;
     set_busy(true);
     auto work = [this, run, job = history_.job(), stop_after = stop_after_, progress = progress_,
-                 evaluator = evaluator_] {
-        auto post = [this](auto call) { QMetaObject::invokeMethod(this, std::move(call), Qt::QueuedConnection); };
-        auto evaluation = evaluator->evaluate(job, *progress, stop_after);
-        // Parts are shown even where the steps fail.
-        auto outcome = std::make_shared<Outcome>();
-        std::map<std::string, ReadyMesh> ready;
-        for (const Part& part : job.parts) {
-            const auto known = ready_.find(part.id);
-            ready[part.id] =
-                known != ready_.end() && known->second.mesh == part.mesh ? known->second : make_ready(part.mesh);
-            if (!(ready[part.id].inspected_at == part.placement)) {
-                ready[part.id].inspection = nullptr;
-                ready[part.id].inspected_at = part.placement;
-            }
-        }
-        auto inspect_part = [&](const Part& part) {
-            ReadyMesh& r = ready[part.id];
-            if (r.inspection) return;
-            const Mesh placed = part.placed();
-            if (auto inspection = inspect(placed, *progress, {usual_thin_below(bounds(placed))}))
-                r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
-        };
-        // Waiting parts are looked at one by one; where a step fails, so are all, to show which and why.
-        for (const Part* idle : job.idle_parts()) inspect_part(*idle);
-        if (!evaluation && !evaluation.error().is_cancel())
-            for (const Part& part : job.parts) inspect_part(part);
-        ready_ = ready;
-        outcome->parts = std::move(ready);
-        if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end())
-            outcome->base_measures = base->second.measures;
-        if (!evaluation) {
-            post([this, run, outcome, error = evaluation.error()] { finished(run, outcome, error); });
-            return;
-        }
-        outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
-        const Mesh& mesh = outcome->evaluation->combined.mesh;
-        outcome->result = make_ready({outcome->evaluation, &mesh});
-        outcome->curves = curves_by_part(*outcome->evaluation);
-        outcome->closed_holes = rims(*outcome->evaluation);
-        post([this, run, outcome] { finished(run, outcome, std::nullopt); });
-        if (!outcome->evaluation->has_base) {
-            post([this, run] { finished_inspection(run, nullptr); });
-            return;
-        }
-        std::vector<Inspection> pieces;
-        const Combined& combined = outcome->evaluation->combined;
-        const InspectOptions options{usual_thin_below(bounds(combined.mesh))};
-        for (std::size_t k = 0; k < combined.pieces(); ++k) {
-            auto inspection = inspect(combined.piece(k), *progress, options);
-            if (!inspection) break;
-            pieces.push_back(std::move(*inspection));
-        }
-        auto value = pieces.size() == combined.pieces() ? std::make_shared<const Inspection>(joined(std::move(pieces)))
-                                                        : nullptr;
-        post([this, run, value] { finished_inspection(run, value); });
+                 evaluator = evaluator_, shown = outcome_] {
+        const auto done = with_memory_checked([&]() -> Result<void> {
+            evaluate_and_show(run, job, stop_after, *progress, *evaluator);
+            return {};
+        });
+        if (!done)
+            QMetaObject::invokeMethod(
+                this,
+                [this, run, kept = shown ? shown : std::make_shared<const Outcome>(), error = done.error()] {
+                    finished(run, kept, error);
+                },
+                Qt::QueuedConnection);
     };
     QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);
+}
+
+/// On the worker's thread: what is found is posted to the owner's.
+void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
+                                      Evaluator& evaluator) {
+    auto post = [this](auto call) { QMetaObject::invokeMethod(this, std::move(call), Qt::QueuedConnection); };
+    auto evaluation = evaluator.evaluate(job, progress, stop_after);
+    // Parts are shown even where the steps fail.
+    auto outcome = std::make_shared<Outcome>();
+    std::map<std::string, ReadyMesh> ready;
+    for (const Part& part : job.parts) {
+        const auto known = ready_.find(part.id);
+        ready[part.id] =
+            known != ready_.end() && known->second.mesh == part.mesh ? known->second : make_ready(part.mesh);
+        if (!(ready[part.id].inspected_at == part.placement)) {
+            ready[part.id].inspection = nullptr;
+            ready[part.id].inspected_at = part.placement;
+        }
+    }
+    auto inspect_part = [&](const Part& part) {
+        ReadyMesh& r = ready[part.id];
+        if (r.inspection) return;
+        const Mesh placed = part.placed();
+        if (auto inspection = inspect(placed, progress, {usual_thin_below(bounds(placed))}))
+            r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
+    };
+    // Waiting parts are looked at one by one; where a step fails, so are all, to show which and why.
+    for (const Part* idle : job.idle_parts()) inspect_part(*idle);
+    if (!evaluation && !evaluation.error().is_cancel())
+        for (const Part& part : job.parts) inspect_part(part);
+    ready_ = ready;
+    outcome->parts = std::move(ready);
+    if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end())
+        outcome->base_measures = base->second.measures;
+    if (!evaluation) {
+        post([this, run, outcome, error = evaluation.error()] { finished(run, outcome, error); });
+        return;
+    }
+    outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
+    const Mesh& mesh = outcome->evaluation->combined.mesh;
+    outcome->result = make_ready({outcome->evaluation, &mesh});
+    outcome->curves = curves_by_part(*outcome->evaluation);
+    outcome->closed_holes = rims(*outcome->evaluation);
+    post([this, run, outcome] { finished(run, outcome, std::nullopt); });
+    if (!outcome->evaluation->has_base) {
+        post([this, run] { finished_inspection(run, nullptr); });
+        return;
+    }
+    std::vector<Inspection> pieces;
+    const Combined& combined = outcome->evaluation->combined;
+    const InspectOptions options{usual_thin_below(bounds(combined.mesh))};
+    for (std::size_t k = 0; k < combined.pieces(); ++k) {
+        auto inspection = inspect(combined.piece(k), progress, options);
+        if (!inspection) break;
+        pieces.push_back(std::move(*inspection));
+    }
+    auto value =
+        pieces.size() == combined.pieces() ? std::make_shared<const Inspection>(joined(std::move(pieces))) : nullptr;
+    post([this, run, value] { finished_inspection(run, value); });
 }
 
 void JobController::finished(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error) {

@@ -85,6 +85,8 @@ class JobController : public QObject {
   private:
     void schedule();
     void start();
+    void evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
+                           Evaluator& evaluator);
     void finished(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
     void finished_delivery(quint64 run, const QString& said, std::optional<Error> error);
     void finished_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);

@@ -5,8 +5,10 @@
 #include "app/shots.h"
 #include "app/theme.h"
 #include "app/window.h"
+#include "core/base/memory.h"
 
 int main(int argc, char** argv) {
+    anvil::keep_freed_memory();
     QApplication application(argc, argv);
     QApplication::setApplicationName("clean-anvil");
     QApplication::setApplicationDisplayName("Clean Anvil");

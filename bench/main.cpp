@@ -1,6 +1,7 @@
 // Each benchmark runs twice in one run, by us and by CGAL, and the report ends with the ratios.
 //
 //   bench [--threads N] [Google Benchmark's own options]
+//   bench --figures drag|growth|stages     figures of the engine alone (engine_figures.h)
 //   bench --work NAME     does one job once and nothing else: how peak memory is measured, in a process of its own
 
 #include <benchmark/benchmark.h>
@@ -21,6 +22,9 @@
 #include <thread>
 
 #include "bench/cgal_work.h"
+#include "bench/engine_figures.h"
+#include "bench/peak_memory.h"
+#include "core/base/memory.h"
 #include "core/combine/combine.h"
 #include "core/inspect/inspect.h"
 #include "core/io/mesh_file.h"
@@ -93,6 +97,25 @@ Mesh posed(const Mesh& mesh) {
     return transformed(transformed(mesh, rotation(0.7, {1, 2, 3})), translation(Vec3{9.3, 3.7, 2.1}));
 }
 
+/// Each with its own posed copy, and with that of the next one.
+struct RealPair {
+    std::string name, first, second;
+};
+std::vector<RealPair> real_pairs() {
+    std::vector<std::string> names;
+    for (const auto& [name, mesh] : real_meshes()) names.push_back(name);
+    std::vector<RealPair> out;
+    for (std::size_t i = 0; i < names.size(); ++i)
+        for (std::size_t j : {i, (i + 1) % names.size()})
+            out.push_back({names[i] + "+" + names[j], names[i], names[j]});
+    return out;
+}
+std::pair<Mesh, Mesh> real_pair(const std::string& name) {
+    for (const RealPair& p : real_pairs())
+        if (p.name == name) return {real_meshes().at(p.first), posed(real_meshes().at(p.second))};
+    throw std::runtime_error("no pair " + name);
+}
+
 constexpr int cylinder_count = 200;
 /// Short cylinders across the equator of the 200k sphere below.
 std::vector<Mesh> cylinders() {
@@ -124,7 +147,7 @@ const Size& size_named(const std::string& name) {
 std::vector<Job> jobs() {
     const std::vector<std::string> all_sizes{"10k", "100k", "500k"};
     std::vector<std::string> names;
-    for (const auto& [name, mesh] : real_meshes()) names.push_back(name);
+    for (const RealPair& p : real_pairs()) names.push_back(p.name);
     auto operands = [](const std::string& s) {
         return std::vector<const Mesh*>{&sphere(size_named(s), 0), &sphere(size_named(s), 1)};
     };
@@ -155,16 +178,15 @@ std::vector<Job> jobs() {
          [=](const std::string& s) { return [p = pair(s)]() mutable { return cgal_union(p.first, p.second); }; }},
         {"union_real", names,
          [](const std::string& s) {
-             return [a = real_meshes().at(s), b = posed(real_meshes().at(s))] {
-                 const Mesh* meshes[] = {&a, &b};
+             return [pair = real_pair(s)] {
+                 const Mesh* meshes[] = {&pair.first, &pair.second};
                  Progress progress;
                  return must(combine(Operation::union_of, meshes, progress)).mesh.faces.size();
              };
          },
          [](const std::string& s) {
-             return [a = CgalMesh(real_meshes().at(s)), b = CgalMesh(posed(real_meshes().at(s)))]() mutable {
-                 return cgal_union(a, b);
-             };
+             const auto [first, second] = real_pair(s);
+             return [a = CgalMesh(first), b = CgalMesh(second)]() mutable { return cgal_union(a, b); };
          }},
         {"200_cylinders",
          {"200k"},
@@ -196,32 +218,15 @@ std::vector<Job> jobs() {
     };
 }
 
-/// Megabytes of the largest resident set of a fresh process while it does one job once, its inputs among them.
-std::optional<double> peak_megabytes(const std::string& work) {
-    static std::map<std::string, double> measured;  // a benchmark is called several times to find its iterations
-    if (const auto known = measured.find(work); known != measured.end()) return known->second;
-    const std::string command = "'" + std::filesystem::read_symlink("/proc/self/exe").string() + "' --work " + work;
-    FILE* out = popen(command.c_str(), "r");
-    if (!out) return std::nullopt;
-    double kilobytes = 0;
-    const bool read = std::fscanf(out, "%lf", &kilobytes) == 1;
-    if (pclose(out) != 0 || !read) return std::nullopt;
-    return measured[work] = 1024e-6 * kilobytes;
-}
-
 std::string full_name(const Job& job, const std::string& which, const char* side) {
     return job.name + "/" + which + "/" + side;
 }
 
-/// Kilobytes of this process's largest resident set so far. (getrusage would hand down the parent's.)
-double own_peak() {
-    std::ifstream status("/proc/self/status");
-    for (std::string line; std::getline(status, line);)
-        if (line.starts_with("VmHWM:")) return std::stod(line.substr(6));
-    throw std::runtime_error("/proc/self/status tells no VmHWM");
-}
-
 int do_work(const std::string& work) {
+    if (do_growth(work)) {
+        std::printf("%.0f\n", own_peak());
+        return 0;
+    }
     for (const Job& job : jobs())
         for (const std::string& which : job.cases)
             for (const bool ours : {true, false})
@@ -259,16 +264,23 @@ class RatioReporter : public benchmark::ConsoleReporter {
             "| job | size | ours, ms | CGAL, ms | CGAL / ours | peak ours, MB | peak CGAL, MB | CGAL / ours | made, "
             "ours / CGAL |\n");
         std::printf("| --- | --- | ---: | ---: | ---: | ---: | ---: | ---: | --- |\n");
-        for (const Job& job : jobs())
+        for (const Job& job : jobs()) {
+            std::vector<double> ratios;
             for (const std::string& which : job.cases) {
                 const auto ours = figures_.find(full_name(job, which, "ours")),
                            cgal = figures_.find(full_name(job, which, "cgal"));
                 if (ours == figures_.end() || cgal == figures_.end()) continue;
+                ratios.push_back(cgal->second.milliseconds / ours->second.milliseconds);
                 const Figures &a = ours->second, &b = cgal->second;
                 std::printf("| %s | %s | %.1f | %.1f | **%.2f** | %.0f | %.0f | **%.2f** | %.0f / %.0f |\n",
                             job.name.c_str(), which.c_str(), a.milliseconds, b.milliseconds,
                             b.milliseconds / a.milliseconds, a.peak, b.peak, b.peak / a.peak, a.made, b.made);
             }
+            std::sort(ratios.begin(), ratios.end());
+            if (ratios.size() > 3)
+                std::printf("| %s | median of %zu | | | **%.2f** | | | | |\n", job.name.c_str(), ratios.size(),
+                            ratios[ratios.size() / 2]);
+        }
     }
 
     bool failed = false;
@@ -334,6 +346,13 @@ int run(int argc, char** argv) {
     }
     const tbb::global_control limit(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
     if (const auto work = take_option(argc, argv, "--work")) return do_work(*work);
+    if (const auto figures = take_option(argc, argv, "--figures")) {
+        if (*figures == "drag") return print_drag(), 0;
+        if (*figures == "growth") return print_growth("docs/growth.svg"), 0;
+        if (*figures == "stages") return print_stages(), 0;
+        std::fprintf(stderr, "bench: --figures takes drag, growth or stages, not \"%s\"\n", figures->c_str());
+        return 2;
+    }
     benchmark::Initialize(&argc, argv);
     if (benchmark::ReportUnrecognizedArguments(argc, argv)) return 2;
     register_jobs();
@@ -349,6 +368,7 @@ int run(int argc, char** argv) {
 }  // namespace anvil::bench
 
 int main(int argc, char** argv) {
+    anvil::keep_freed_memory();
     try {
         return anvil::bench::run(argc, argv);
     } catch (const std::exception& error) {

@@ -4,6 +4,7 @@
 #include <cstdio>
 
 #include "cli/commands.h"
+#include "core/base/memory.h"
 
 namespace {
 anvil::Progress progress;
@@ -69,10 +70,13 @@ int main(int argc, char** argv) {
         std::fprintf(stderr, "clean-anvil-cli: %s; see clean-anvil-cli --help\n", e.what());
         return static_cast<int>(Status::usage);
     }
-    Status status = Status::usage;
-    if (*combine) status = run_combine(combine_options, progress);
-    if (*inspect) status = run_inspect(inspect_options, progress);
-    if (*compare) status = run_compare(compare_options, progress);
-    if (*run) status = run_job(run_options, progress);
-    return static_cast<int>(status);
+    const auto status = anvil::with_memory_checked([&]() -> anvil::Result<Status> {
+        if (*combine) return run_combine(combine_options, progress);
+        if (*inspect) return run_inspect(inspect_options, progress);
+        if (*compare) return run_compare(compare_options, progress);
+        return run_job(run_options, progress);
+    });
+    if (status) return static_cast<int>(*status);
+    std::fprintf(stderr, "clean-anvil-cli: %s\n", status.error().sentence().c_str());
+    return static_cast<int>(Status::impossible);
 }

@@ -20,17 +20,22 @@ namespace {
 // light from below, so that no face is black and no two neighbours look alike.
 constexpr char body_vertex[] = R"(#version 330 core
 layout(location = 0) in vec3 position;
+layout(location = 1) in vec4 tint;
 uniform mat4 model_view, projection;
 out vec3 eye_position;
+out vec4 face_tint;
 void main() {
+    face_tint = tint;
     vec4 p = model_view * vec4(position, 1.0);
     eye_position = p.xyz;
     gl_Position = projection * p;
 })";
 constexpr char body_fragment[] = R"(#version 330 core
 in vec3 eye_position;
+in vec4 face_tint;
 uniform vec4 colour;
 uniform vec3 up_in_eye;
+uniform float tinted;     // 1 where the faces have colours of their own
 uniform int hatch;        // 0 none, 1 diagonal, 2 crossed, 3 dots
 uniform float pixel_ratio;
 out vec4 fragment;
@@ -49,7 +54,8 @@ void main() {
         float on = hatch == 1 ? a : hatch == 2 ? max(a, b) : step(dot(d, d), 2.2);
         alpha = mix(alpha, min(1.0, alpha * 3.4 + 0.12), on);
     }
-    fragment = vec4(min(colour.rgb * light, vec3(1.0)), alpha);
+    vec3 rgb = mix(colour.rgb, face_tint.rgb, tinted * face_tint.a);
+    fragment = vec4(min(rgb * light, vec3(1.0)), alpha);
 })";
 constexpr char line_vertex[] = R"(#version 330 core
 layout(location = 0) in vec4 end;
@@ -122,7 +128,7 @@ struct Renderer::Impl {
     struct Buffers {
         QOpenGLVertexArrayObject body, lines;
         QOpenGLBuffer positions{QOpenGLBuffer::VertexBuffer}, triangles{QOpenGLBuffer::IndexBuffer},
-            creases{QOpenGLBuffer::VertexBuffer};
+            creases{QOpenGLBuffer::VertexBuffer}, tints{QOpenGLBuffer::VertexBuffer};
         int triangle_count = 0, line_ends = 0;
         std::weak_ptr<const DisplayMesh> mesh;
     };
@@ -204,6 +210,11 @@ struct Renderer::Impl {
         fill(slot->positions, mesh->positions.data(), mesh->positions.size() * 4);
         gl->glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, 0, nullptr);
         gl->glEnableVertexAttribArray(0);
+        if (!mesh->tints.empty()) {
+            fill(slot->tints, mesh->tints.data(), mesh->tints.size());
+            gl->glVertexAttribPointer(1, 4, GL_UNSIGNED_BYTE, GL_TRUE, 0, nullptr);
+            gl->glEnableVertexAttribArray(1);
+        }
         fill(slot->triangles, mesh->triangles.data(), mesh->triangles.size() * 4);
         slot->body.release();
         slot->triangle_count = static_cast<int>(mesh->triangles.size());
@@ -242,6 +253,7 @@ struct Renderer::Impl {
         body->setUniformValue("colour", QVector4D(colour.redF(), colour.greenF(), colour.blueF(), alpha));
         body->setUniformValue("up_in_eye", view.mapVector(QVector3D(0, 0, 1)));
         body->setUniformValue("hatch", hatch);
+        body->setUniformValue("tinted", item.mesh->tints.empty() ? 0.0f : 1.0f);
         body->setUniformValue("pixel_ratio", ratio);
         draw_triangles(buffers(item.mesh));
     }

@@ -4,6 +4,7 @@
 
 #include <atomic>
 #include <chrono>
+#include <new>
 #include <optional>
 
 namespace anvil {
@@ -41,15 +42,20 @@ std::optional<AllContacts> all_contacts(const Soup& soup, ContactCache& cache, P
     all.between.resize(pairs.size());
     for (std::size_t i = 0; i < pairs.size(); ++i)
         if (const auto known = cache.of.find(key(i)); known != cache.of.end()) all.between[i] = known->second;
-    std::atomic<bool> complete{true};
+    std::atomic<bool> complete{true}, no_memory{false};
     tbb::parallel_for(std::size_t{0}, pairs.size(), [&](std::size_t i) {
         if (all.between[i]) return;
-        auto found = find_contacts(soup.operand(pairs[i].first), soup.operand(pairs[i].second), progress);
-        if (found)
-            all.between[i] = std::make_shared<const std::vector<FaceContact>>(std::move(*found));
-        else
-            complete = false;
+        try {
+            auto found = find_contacts(soup.operand(pairs[i].first), soup.operand(pairs[i].second), progress);
+            if (found)
+                all.between[i] = std::make_shared<const std::vector<FaceContact>>(std::move(*found));
+            else
+                complete = false;
+        } catch (const std::bad_alloc&) {  // would stop the loops within the others half-way, too
+            no_memory = true;
+        }
     });
+    if (no_memory) throw std::bad_alloc();
     if (!complete) return std::nullopt;
     cache.of.clear();
     for (std::size_t i = 0; i < pairs.size(); ++i) {

@@ -171,6 +171,12 @@ Error does_not_close(std::span<const UnbalancedEdge> open) {
 Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken taken, Progress& progress) {
     auto operand = std::make_shared<Operand>();
     if (given.empty()) return Error{ErrorCode::open_operand, "it has no faces", ""};
+    const auto too_far = [](const Vec3& p) {
+        return !(std::max({std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)}) < largest_coordinate);
+    };
+    if (std::ranges::any_of(given.points, too_far))
+        return Error{ErrorCode::out_of_range,
+                     "its coordinates go beyond 1e300 mm, where numbers of double precision end; scale it down", ""};
     weld_and_drop_pointless(*operand, given);
     Mesh& mesh = operand->mesh;
     if (progress.cancelled()) return cancelled_error();

@@ -74,9 +74,12 @@ enum class Taken {
     as_surface,  ///< as a sheet, whether it closes or not
 };
 
+/// Twice as far, and sums of coordinates are no numbers any more.
+inline constexpr double largest_coordinate = 1e300;
+
 /// Preconditions: coordinates are finite.
-/// Fails: open_operand where it has no faces, or does not close as it is wound (every edge must be run along as often
-/// one way as the other; the message counts them); cancelled.
+/// Fails: out_of_range where one is `largest_coordinate` or more; open_operand where it has no faces, or does not close
+/// as it is wound (every edge must be run along as often one way as the other; the message counts them); cancelled.
 Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken taken, Progress& progress);
 
 /// Keeps the faces for which keep(f) says so, and their origins. For what makes an operand ready.

@@ -24,6 +24,7 @@ enum class ErrorCode {
     too_few_operands,
     no_agreement,
     out_of_memory,
+    out_of_range,
     // 300: an output cannot be written
     cannot_write = 300,
     // 400: stopped by the user

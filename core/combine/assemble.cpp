@@ -25,6 +25,19 @@ class Use {
     }
     bool any(std::uint32_t operand) const { return any_[operand]; }
 
+    /// 0 dropped (or active), 1 kept, 2 kept and turned over.
+    char of(std::uint32_t operand, std::uint32_t own) const {
+        if (a_.active.index_of[a_.soup.global(operand, FaceId(own)).value()] != ActiveFaces::none) return 0;
+        return of_patch_[a_.patches.of(a_.soup, operand, FaceId(own))];
+    }
+    /// Whether nearly all of an operand is kept, and each point's faces can be walked round.
+    bool mostly_kept(std::uint32_t operand) const {
+        const Operand& own = a_.soup.operand(operand);
+        if (own.shell_start.size() != 1 || !own.irregular.empty() || !own.pinched.empty()) return false;
+        const std::uint32_t rest = a_.patches.parts[operand].rest_of_shell[0];
+        return rest != Patches::none && of_patch_[rest];
+    }
+
     /// Calls visit(own face, use) for every kept face of a run.
     template <class Visit>
     void for_each_kept(const Run& run, const Visit& visit) const {
@@ -45,6 +58,40 @@ class Use {
     std::vector<char> any_ = std::vector<char>(a_.soup.size(), 0);
 };
 
+/// Marks the points of a run's kept faces; every point is marked from any thread, always with the same mark.
+void mark_kept(const Arrangement& a, const Use& use, Run& run, std::vector<char>& used) {
+    const auto& faces = a.soup.operand(run.operand).mesh.faces.raw();
+    const std::uint32_t base = a.soup.global(run.operand, VertexId(0)).value();
+    use.for_each_kept(run, [&](std::uint32_t f, char) {
+        ++run.kept;
+        for (VertexId v : faces[f]) std::atomic_ref<char>(used[base + v.value()]).store(1, std::memory_order_relaxed);
+    });
+}
+
+/// The other way round, where nearly all faces are kept and all points are marked: takes the marks off those round
+/// which no face is kept. Only points of dropped faces are looked at.
+void unmark_dropped(const Arrangement& a, const Use& use, Run& run, std::vector<char>& used) {
+    const Operand& operand = a.soup.operand(run.operand);
+    const std::uint32_t base = a.soup.global(run.operand, VertexId(0)).value();
+    for (std::uint32_t f = run.from; f < run.to; ++f) {
+        if (use.of(run.operand, f)) {
+            ++run.kept;
+            continue;
+        }
+        for (std::uint32_t start = 3 * f; start < 3 * f + 3; ++start) {
+            bool kept = false;
+            std::uint32_t h =
+                start;  // leaves the point; the next one that does lies across the edge that arrives there
+            do {
+                kept = use.of(run.operand, h / 3);
+                h = operand.twin[h % 3 == 0 ? h + 2 : h - 1];
+            } while (!kept && h != start);
+            const std::uint32_t v = operand.mesh.faces.raw()[f][start % 3].value();
+            if (!kept) std::atomic_ref<char>(used[base + v]).store(0, std::memory_order_relaxed);
+        }
+    }
+}
+
 }  // namespace
 
 Assembled assemble(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded) {
@@ -58,17 +105,15 @@ Assembled assemble(const Arrangement& a, const Extraction& extraction, const Rou
             runs.push_back({o, from, std::min(count, from + run_length)});
     }
 
-    // Which points are used; every point is marked from any thread, always with the same mark.
+    // Which points are used.
     std::vector<char> used(soup.point_count(), 0);
-    auto mark = [&](std::uint32_t v) { std::atomic_ref<char>(used[v]).store(1, std::memory_order_relaxed); };
+    for (std::uint32_t o = 0; o < soup.size(); ++o)
+        if (use.any(o) && use.mostly_kept(o)) {
+            const auto from = used.begin() + soup.global(o, VertexId(0)).value();
+            std::fill(from, from + static_cast<long>(soup.operand(o).mesh.points.size()), 1);
+        }
     tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
-        Run& run = runs[i];
-        const auto& faces = soup.operand(run.operand).mesh.faces.raw();
-        const std::uint32_t base = soup.global(run.operand, VertexId(0)).value();
-        use.for_each_kept(run, [&](std::uint32_t f, char) {
-            ++run.kept;
-            for (VertexId v : faces[f]) mark(base + v.value());
-        });
+        (use.mostly_kept(runs[i].operand) ? unmark_dropped : mark_kept)(a, use, runs[i], used);
     });
     for (VertexId v : rounded.input)
         if (v.valid()) used[v.value()] = 1;

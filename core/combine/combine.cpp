@@ -5,6 +5,7 @@
 #include <chrono>
 #include <cstdio>
 
+#include "core/base/memory.h"
 #include "core/combine/clean.h"
 #include "core/combine/diagnose.h"
 
@@ -62,6 +63,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
     for (Extraction& extraction : pieces) {
         extraction = cleaned(arrangement, std::move(extraction), options.merge_flush, drawn);
+        out.surface = extraction.surface;
         faces += extraction.corners.size() + extraction.patches.size();
         auto settled = settle(arrangement, extraction, options, progress);
         if (!settled) return settled.error();
@@ -91,7 +93,30 @@ Mesh Combined::piece(std::size_t k) const {
     Mesh part;
     part.points = mesh.points;
     for (std::size_t f = piece_start[k]; f < piece_start[k + 1]; ++f) part.faces.push_back(mesh.faces[FaceId(f)]);
+    if (!mesh.material.empty()) {
+        part.materials = mesh.materials;
+        const auto& all = mesh.material.raw();
+        part.material.raw().assign(all.begin() + static_cast<long>(piece_start[k]),
+                                   all.begin() + static_cast<long>(piece_start[k + 1]));
+    }
     return welded(part);
+}
+
+void Combined::take_materials(std::span<const Mesh* const> given) {
+    mesh.materials.clear();
+    mesh.material.raw().clear();
+    if (std::ranges::all_of(given, [](const Mesh* m) { return m->material.empty(); })) return;
+    MaterialNumbers numbers(mesh.materials);
+    std::vector<std::vector<std::uint32_t>> number(given.size());
+    for (std::size_t o = 0; o < given.size(); ++o)
+        for (const Material& m : given[o]->materials) number[o].push_back(numbers.number(m));
+    mesh.material.raw().assign(mesh.faces.size(), no_material);
+    for (std::size_t f = 0; f < source.size(); ++f) {
+        const FaceSource& s = source[f];
+        if (s.operand >= given.size() || !s.face.valid()) continue;  // a bridge, or what closes a hole
+        if (const std::uint32_t m = given[s.operand]->material_of(s.face); m != no_material)
+            mesh.material[FaceId(f)] = number[s.operand][m];
+    }
 }
 
 void Combined::add_piece(Mesh part, std::vector<FaceSource> part_source) {
@@ -118,13 +143,15 @@ Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& pro
     progress.stage("making the parts ready", 0.0, 0.3);
     std::vector<Result<std::shared_ptr<const Operand>>> made(operands.size(), cancelled_error());
     tbb::parallel_for(std::size_t{0}, operands.size(), [&](std::size_t i) {
-        made[i] = make_operand(*operands[i], i == 0 ? base : Taken::repaired, progress);
+        // An exception would stop the loops within the others half-way, too.
+        made[i] =
+            with_memory_checked([&] { return make_operand(*operands[i], i == 0 ? base : Taken::repaired, progress); });
     });
     std::vector<std::shared_ptr<const Operand>> ready;
     for (std::size_t i = 0; i < operands.size(); ++i) {
         if (!made[i]) {
             Error error = made[i].error();
-            if (error.is_cancel()) return error;
+            if (error.is_cancel() || error.code == ErrorCode::out_of_memory) return error;
             error.place = "operand " + std::to_string(i + 1);
             error.operand = static_cast<int>(i);
             return error;
@@ -136,11 +163,14 @@ Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& pro
 
 Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress,
                          const SettleOptions& options) {
-    return combine_timed(arrangement, steps, options, progress, std::chrono::steady_clock::now());
+    return with_memory_checked(
+        [&] { return combine_timed(arrangement, steps, options, progress, std::chrono::steady_clock::now()); });
 }
 
-Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
-                         const SettleOptions& options) {
+namespace {
+
+Result<Combined> combine_meshes(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
+                                const SettleOptions& options) {
     const auto start = std::chrono::steady_clock::now();
     if (operands.size() < 2)
         return Error{ErrorCode::too_few_operands, std::string(word(operation)) + " needs two operands or more", ""};
@@ -148,6 +178,7 @@ Result<Combined> combine(Operation operation, std::span<const Mesh* const> opera
         Combined out;
         out.piece_start = {0};
         for (std::uint32_t i = 0; i < operands.size(); ++i) gather_into(out, welded(*operands[i]), i);
+        out.take_materials(operands);
         if (out.empty) out.reason = "None of the operands has a face.";
         out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         return out;
@@ -168,8 +199,16 @@ Result<Combined> combine(Operation operation, std::span<const Mesh* const> opera
         steps.push_back(step);
     }
     auto combined = combine_timed(*prepared, steps, options, progress, start);
+    if (combined) combined->take_materials(operands);
     if (combined) combined->messages.insert(combined->messages.begin(), messages.begin(), messages.end());
     return combined;
+}
+
+}  // namespace
+
+Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
+                         const SettleOptions& options) {
+    return with_memory_checked([&] { return combine_meshes(operation, operands, progress, options); });
 }
 
 }  // namespace anvil

@@ -20,6 +20,7 @@ struct Combined {
     /// Where each piece's faces begin, and behind the last one the number of all faces. Pieces share no points; a wall
     /// between two is in both.
     std::vector<std::size_t> piece_start{0, 0};
+    bool surface = false;  ///< an open surface, as trims leave it: it encloses nothing
     bool empty = false;
     std::string reason;                                 ///< why it is empty
     std::vector<std::string> messages;                  ///< what was assumed or found out
@@ -35,6 +36,9 @@ struct Combined {
     std::size_t pieces() const { return piece_start.size() - 1; }
     /// One piece by itself; k counts from 0. The only piece is the whole mesh.
     Mesh piece(std::size_t k) const;
+    /// Gives each face the material of the face that it is a part of. `given`: the operands as they were given, by the
+    /// numbers in `source`.
+    void take_materials(std::span<const Mesh* const> given);
     /// Adds the faces of a mesh, as they are, as a piece of its own.
     void add_piece(Mesh part, std::vector<FaceSource> part_source);
 };

@@ -80,23 +80,18 @@ Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& 
     return {};
 }
 
-}  // namespace
-
-Result<void> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
-    if (separate(settled, pinches, precision)) return {};
-    return separate_on_grids(settled, precision, progress);
-}
-
-Result<void> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+/// Adds small bodies where it touches itself, or takes them away there.
+Result<void> with_small_bodies(Settled& settled, const Pinches& pinches, Operation operation, Precision precision,
+                               Progress& progress) {
     const double reach = reach_of(settled.mesh.points.raw());
     for (double step = reach * 0x1p-18; step < reach * 0x1p-8; step *= 4) {
-        const Mesh added = bridges(settled.mesh, pinches, step);
-        const Mesh* operands[] = {&settled.mesh, &added};
+        const Mesh bodies = bridges(settled.mesh, pinches, step);
+        const Mesh* operands[] = {&settled.mesh, &bodies};
         auto arrangement = arrange(operands, progress);
         if (!arrangement) return arrangement.error();
-        const CombineStep unite{Operation::union_of, 1, {}};
+        const CombineStep apply{operation, 1, {}};
         auto again =
-            round_and_prove(*arrangement, extract(*arrangement, std::span(&unite, 1)).front(), precision, progress);
+            round_and_prove(*arrangement, extract(*arrangement, std::span(&apply, 1)).front(), precision, progress);
         if (!again) return again.error();
         if (!again->settled.clean || !find_pinches(again->settled.mesh, again->may_pinch).empty()) continue;
         for (FaceSource& s : again->settled.source) s = s.operand == 0 ? settled.source[s.face.value()] : FaceSource{};
@@ -110,6 +105,19 @@ Result<void> join_contacts(Settled& settled, const Pinches& pinches, Precision p
         return {};
     }
     return {};
+}
+
+}  // namespace
+
+Result<void> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+    if (separate(settled, pinches, precision)) return {};
+    if (auto done = separate_on_grids(settled, precision, progress); !done || settled.contact_step > 0) return done;
+    // A fan so twisted that no way back is free of crossings: the contact is cut out.
+    return with_small_bodies(settled, pinches, Operation::difference, precision, progress);
+}
+
+Result<void> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+    return with_small_bodies(settled, pinches, Operation::union_of, precision, progress);
 }
 
 }  // namespace anvil

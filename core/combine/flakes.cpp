@@ -40,18 +40,25 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid)
     const std::uint32_t shells = sets.number(shell);
     std::vector<char> closed(shells, 1), drop(shells, 0);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
+    // Near 1, so that no volume leaves the range of doubles.
+    const double reach = reach_of(rounded.points);
+    const int exponent = reach > 0 ? std::ilogb(reach) : 0;
+    auto scaled = [&](const Vec3& p) {
+        return Vec3{std::ldexp(p.x, -exponent), std::ldexp(p.y, -exponent), std::ldexp(p.z, -exponent)};
+    };
     std::vector<double> volume(shells, 0), area(shells, 0);
     std::vector<Vec3> origin(shells);
     std::vector<char> met(shells, 0);
     for (std::uint32_t f = 0; f < rounded.faces.size(); ++f) {
         const std::uint32_t s = shell[f];
         const CornerPoints c = corner_points(rounded.points, rounded.faces[f]);
-        if (!met[s]) met[s] = 1, origin[s] = *c[0];
-        const Vec3 n = cross(*c[1] - *c[0], *c[2] - *c[0]);
-        volume[s] += dot(*c[0] - origin[s], n) / 6;
+        const Vec3 p = scaled(*c[0]);
+        if (!met[s]) met[s] = 1, origin[s] = p;
+        const Vec3 n = cross(scaled(*c[1]) - p, scaled(*c[2]) - p);
+        volume[s] += dot(p - origin[s], n) / 6;
         area[s] += norm(n) / 2;
     }
-    const double digit = std::max(grid, last_digit(reach_of(rounded.points), precision));
+    const double digit = std::ldexp(std::max(grid, last_digit(reach, precision)), -exponent);
     std::size_t count = 0;
     for (std::uint32_t s = 0; s < shells; ++s)
         if (closed[s] && std::fabs(volume[s]) <= 4 * digit * area[s]) drop[s] = 1, ++count;

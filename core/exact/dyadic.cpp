@@ -1,6 +1,27 @@
 #include "core/exact/dyadic.h"
 
+#include <cstdlib>
+#include <new>
+
 namespace anvil {
+namespace {
+
+// GMP ends the program where it gets no memory; like everything else, it is to throw.
+void* allocate(std::size_t bytes) {
+    if (void* p = std::malloc(bytes)) return p;
+    throw std::bad_alloc();
+}
+void* reallocate(void* old, std::size_t, std::size_t bytes) {
+    if (void* p = std::realloc(old, bytes)) return p;
+    throw std::bad_alloc();
+}
+void release(void* p, std::size_t) { std::free(p); }
+[[maybe_unused]] const bool gmp_throws = [] {
+    mp_set_memory_functions(allocate, reallocate, release);
+    return true;
+}();
+
+}  // namespace
 
 double nearest_double(const Dyadic& numerator, const Dyadic& denominator) {
     const int sign = numerator.sign() * denominator.sign();

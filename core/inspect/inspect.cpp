@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <chrono>
 
+#include "core/base/memory.h"
 #include "core/exact/predicates.h"
 #include "core/inspect/checks.h"
 
@@ -21,7 +22,7 @@ std::string_view word(FindingKind kind) {
 
 double usual_thin_below(const Box& bounds) { return bounds.empty() ? 0 : std::min(0.2, bounds.diagonal() / 500); }
 
-Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOptions& options) {
+static Result<Inspection> inspect_all(const Mesh& mesh, Progress& progress, const InspectOptions& options) {
     using namespace inspect_detail;
     const auto start = std::chrono::steady_clock::now();
     Inspection out;
@@ -58,6 +59,10 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOp
         !out.mesh.empty() && std::ranges::all_of(out.findings, [](const Finding& f) { return is_caution(f.kind); });
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
+}
+
+Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOptions& options) {
+    return with_memory_checked([&] { return inspect_all(mesh, progress, options); });
 }
 
 Inspection joined(std::vector<Inspection> pieces) {

@@ -32,8 +32,32 @@ bool parse_number(std::string_view word, Number& value) {
     return error == std::errc() && end == word.data() + word.size();
 }
 
-/// Adds a polygon as triangles. Precondition: its indices are in range.
+/// Adds a polygon as triangles, all of one material where one is given. Precondition: its indices are in range.
 void add_polygon(Mesh& mesh, const std::vector<VertexId>& corners);
+
+/// Keeps a mesh's materials side by side with its faces while they are read.
+class MaterialReader {
+  public:
+    explicit MaterialReader(Mesh& mesh) : mesh_(mesh), numbers_(mesh.materials) {}
+    /// For the faces since the last call; null for none.
+    void set(const Material* material) {
+        if (material) {
+            mesh_.material.raw().resize(done_, no_material);
+            mesh_.material.raw().resize(mesh_.faces.size(), numbers_.number(*material));
+        } else if (!mesh_.material.empty()) {
+            mesh_.material.raw().resize(mesh_.faces.size(), no_material);
+        }
+        done_ = mesh_.faces.size();
+    }
+
+  private:
+    Mesh& mesh_;
+    MaterialNumbers numbers_;
+    std::size_t done_ = 0;
+};
+
+/// The material of a face that a file gives nothing but a colour: "rgb-93A4AC".
+Material coloured(std::uint8_t red, std::uint8_t green, std::uint8_t blue);
 
 /// Walks through text word by word and line by line.
 class TextCursor {

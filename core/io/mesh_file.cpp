@@ -7,6 +7,7 @@
 #include <cstdio>
 #include <cstring>
 
+#include "core/base/memory.h"
 #include "core/io/formats.h"
 
 namespace anvil {
@@ -87,10 +88,13 @@ std::string format_mesh(const Mesh& mesh, MeshFormat format) {
 Result<Mesh> read_mesh(const fs::path& file) {
     auto format = format_of(file);
     if (!format) return format.error();
-    auto bytes = read_file(file);
-    if (!bytes) return bytes.error();
-    auto mesh = parse_mesh(*bytes, *format);
+    auto mesh = with_memory_checked([&]() -> Result<Mesh> {
+        auto bytes = read_file(file);
+        if (!bytes) return bytes.error();
+        return parse_mesh(*bytes, *format);
+    });
     if (mesh) return mesh;
+    if (mesh.error().place.starts_with(file.string())) return mesh;  // read_file names it
     Error error = mesh.error();
     error.place = file.string() + (error.place.empty() ? "" : ", " + error.place);
     return error;

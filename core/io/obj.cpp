@@ -1,13 +1,30 @@
-// Format: the Wavefront Object file description, version 3.0: v and f statements; everything else is skipped.
+// Format: the Wavefront Object file description, version 3.0: v, f and usemtl statements; everything else is skipped.
+// A material's name that is a colour, such as rgb-93A4AC, is taken for one: files of our own have those.
+#include <optional>
+
 #include "core/io/formats.h"
 
 namespace anvil::io_detail {
+namespace {
+
+std::optional<Material> colour_named(std::string_view name) {
+    std::uint32_t rgb = 0;
+    if (name.size() != 10 || !name.starts_with("rgb-")) return std::nullopt;
+    const auto [end, error] = std::from_chars(name.data() + 4, name.data() + 10, rgb, 16);
+    if (error != std::errc() || end != name.data() + 10) return std::nullopt;
+    return coloured(static_cast<std::uint8_t>(rgb >> 16), static_cast<std::uint8_t>(rgb >> 8),
+                    static_cast<std::uint8_t>(rgb));
+}
+
+}  // namespace
 
 Result<Mesh> parse_obj(std::string_view bytes) {
     Mesh mesh;
     TextCursor cursor(bytes);
     std::vector<VertexId> corners;
     bool any = false;
+    MaterialReader materials(mesh);
+    std::optional<Material> material;
     do {
         const std::string_view keyword = cursor.word();
         if (keyword.empty()) continue;
@@ -46,6 +63,12 @@ Result<Mesh> parse_obj(std::string_view bytes) {
             if (corners.size() < 3)
                 return Error{ErrorCode::bad_syntax, "a face needs three corners or more", cursor.place()};
             add_polygon(mesh, corners);
+            materials.set(material ? &*material : nullptr);
+        } else if (keyword == "usemtl") {
+            const std::string_view name = next();
+            material.reset();
+            if (!name.empty() && name != "none")
+                material = colour_named(name).value_or(Material{std::string(name), {}});
         }
     } while (cursor.next_line());
     if (!any) return Error{ErrorCode::truncated, "there is nothing in it", "line 1"};
@@ -65,7 +88,13 @@ std::string format_obj(const Mesh& mesh) {
         }
         out += '\n';
     }
-    for (const Triangle& t : mesh.faces) {
+    std::uint32_t material = no_material;
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const Triangle& t = mesh.faces[f];
+        if (const std::uint32_t m = mesh.material_of(f); m != material) {
+            out += "usemtl " + (m == no_material ? "none" : mesh.materials[m].name) + "\n";
+            material = m;
+        }
         out += 'f';
         for (VertexId v : t) out += ' ' + std::to_string(v.value() + 1);
         out += '\n';

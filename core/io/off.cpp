@@ -1,10 +1,34 @@
 // Format: the Object File Format of the Geometry Center ("OOGL file formats"), its ASCII form. Colours and normals
-// behind the coordinates and behind the faces are skipped.
+// behind the coordinates are skipped; a colour behind a face (three or four numbers, whole ones up to 255 or decimal
+// ones up to 1) is its material.
 #include <algorithm>
+#include <cmath>
+#include <optional>
 
 #include "core/io/formats.h"
 
 namespace anvil::io_detail {
+namespace {
+
+/// What is left of a face's line, as a colour where it is one.
+std::optional<Material> face_colour(TextCursor& cursor) {
+    double value[3];
+    bool whole = true;
+    for (double& v : value) {
+        const std::string_view w = cursor.word();
+        if (!parse_number(w, v) || !(v >= 0)) return std::nullopt;
+        whole = whole && w.find('.') == std::string_view::npos;
+    }
+    std::uint8_t rgb[3];
+    for (int k = 0; k < 3; ++k) {
+        const double v = whole ? value[k] : value[k] * 255;
+        if (v > 255) return std::nullopt;
+        rgb[k] = static_cast<std::uint8_t>(std::lround(v));
+    }
+    return coloured(rgb[0], rgb[1], rgb[2]);
+}
+
+}  // namespace
 
 Result<Mesh> parse_off(std::string_view bytes) {
     TextCursor cursor(bytes);
@@ -47,6 +71,7 @@ Result<Mesh> parse_off(std::string_view bytes) {
         mesh.points.push_back(p);
     }
     std::vector<VertexId> corners;
+    MaterialReader materials(mesh);
     for (std::uint64_t i = 0; i < counts[1]; ++i) {
         cursor.next_line();
         std::uint64_t n = 0;
@@ -71,7 +96,10 @@ Result<Mesh> parse_off(std::string_view bytes) {
                              cursor.place()};
             corners.push_back(VertexId(index));
         }
-        if (n >= 3) add_polygon(mesh, corners);  // points and lines that stand as faces enclose nothing
+        if (n < 3) continue;  // points and lines that stand as faces enclose nothing
+        add_polygon(mesh, corners);
+        const auto colour = face_colour(cursor);
+        materials.set(colour ? &*colour : nullptr);
     }
     return mesh;
 }
@@ -84,9 +112,11 @@ std::string format_off(const Mesh& mesh) {
             out += k < 2 ? ' ' : '\n';
         }
     }
-    for (const Triangle& t : mesh.faces) {
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         out += '3';
-        for (VertexId v : t) out += ' ' + std::to_string(v.value());
+        for (VertexId v : mesh.faces[f]) out += ' ' + std::to_string(v.value());
+        if (const std::uint32_t m = mesh.material_of(f); m != no_material && mesh.materials[m].colour)
+            for (std::uint8_t c : *mesh.materials[m].colour) out += ' ' + std::to_string(c);
         out += '\n';
     }
     return out;

@@ -1,7 +1,10 @@
 // Format: G. Turk, "The PLY Polygon File Format" (1994): ASCII and binary in both byte orders. Elements and properties
-// other than points and faces are skipped.
+// other than points and faces are skipped, but for faces' colours (red, green, blue). Our own files also number the
+// materials of faces and name them in comments.
 #include <algorithm>
+#include <array>
 #include <cstring>
+#include <map>
 #include <optional>
 
 #include "core/io/formats.h"
@@ -42,6 +45,7 @@ struct Element {
 };
 enum class Encoding { ascii, little, big };
 struct Header {
+    std::map<std::uint32_t, Material> materials;  // named ones; a colour there is a mere sign that they have one
     Encoding encoding = Encoding::ascii;
     std::vector<Element> elements;
 };
@@ -104,6 +108,13 @@ Result<Header> parse_header(std::string_view bytes, std::size_t& body) {
     bool has_format = false;
     while (cursor.next_line()) {
         const std::string_view keyword = cursor.word();
+        if (keyword == "comment" && cursor.word() == "material") {
+            std::uint32_t number = 0;
+            if (const std::string_view w = cursor.word(); parse_number(w, number))
+                header.materials[number].name = std::string(cursor.word());
+            if (cursor.word() != "uncoloured" && header.materials.contains(number))
+                header.materials[number].colour.emplace();
+        }
         if (keyword == "comment" || keyword == "obj_info" || keyword.empty()) continue;
         if (keyword == "end_header") {
             if (!has_format) return Error{ErrorCode::bad_syntax, "the header has no format line", cursor.place()};
@@ -179,6 +190,10 @@ Result<Mesh> parse_ply(std::string_view bytes) {
     bool has_points = false;
     std::vector<double> list;
     std::vector<std::vector<VertexId>> polygons;
+    struct Look {
+        double rgb[3] = {-1, -1, -1}, number = -2;  // -1: none
+    };
+    std::vector<Look> looks;  // per face that has any
     for (const Element& e : header->elements) {
         const bool is_vertex = e.name == "vertex", is_face = e.name == "face";
         if (e.count > 0 && e.count > values.remaining() / smallest_size(e, header->encoding) + 1)
@@ -196,12 +211,18 @@ Result<Mesh> parse_ply(std::string_view bytes) {
         }
         for (std::uint64_t i = 0; i < e.count; ++i) {
             Vec3 point;
+            Look look;
             for (const Property& p : e.properties) {
                 double value = 0;
                 if (!values.next(p.count_kind.value_or(p.kind), value)) return ends_early(e, i);
                 if (!p.count_kind) {
                     if (is_vertex && p.name.size() == 1 && p.name[0] >= 'x' && p.name[0] <= 'z')
                         point[p.name[0] - 'x'] = value;
+                    if (is_face)
+                        for (int k = 0; k < 3; ++k)
+                            if (p.name == std::array{"red", "green", "blue"}[static_cast<std::size_t>(k)])
+                                look.rgb[k] = p.kind == Kind::f32 || p.kind == Kind::f64 ? value * 255 : value;
+                    if (is_face && p.name == "material_index") look.number = value;
                     continue;
                 }
                 if (!(value >= 0) || value > static_cast<double>(values.remaining()))
@@ -220,6 +241,10 @@ Result<Mesh> parse_ply(std::string_view bytes) {
                 }
                 polygons.push_back(std::move(corners));
             }
+            if (is_face && (look.number >= -1 || look.rgb[0] >= 0)) {
+                looks.resize(polygons.size());
+                if (!looks.empty()) looks.back() = look;
+            }
             if (!is_vertex) continue;
             if (!is_finite(point))
                 return Error{ErrorCode::bad_number, "a coordinate is not a finite number",
@@ -229,6 +254,21 @@ Result<Mesh> parse_ply(std::string_view bytes) {
     }
     if (!has_points) return Error{ErrorCode::bad_syntax, "there are no points in it", "header"};
     mesh.faces.reserve(polygons.size());
+    MaterialReader materials(mesh);
+    auto material_of = [&](const Look& look) -> std::optional<Material> {
+        Material material;
+        if (std::ranges::all_of(look.rgb, [](double v) { return v >= 0 && v <= 255; }))
+            material = coloured(static_cast<std::uint8_t>(look.rgb[0]), static_cast<std::uint8_t>(look.rgb[1]),
+                                static_cast<std::uint8_t>(look.rgb[2]));
+        if (look.number == -1) return std::nullopt;
+        if (look.number >= 0 && look.number < 4e9)
+            if (const auto named = header->materials.find(static_cast<std::uint32_t>(look.number));
+                named != header->materials.end()) {
+                material.name = named->second.name;
+                if (!named->second.colour) material.colour.reset();
+            }
+        return material.name.empty() ? std::nullopt : std::optional(material);
+    };
     for (std::size_t i = 0; i < polygons.size(); ++i) {
         for (VertexId v : polygons[i])
             if (v.value() >= mesh.points.size())
@@ -236,16 +276,27 @@ Result<Mesh> parse_ply(std::string_view bytes) {
                              "a face uses point " + std::to_string(v.value()) + " of " +
                                  std::to_string(mesh.points.size()) + " (counted from 0)",
                              "face " + std::to_string(i)};
-        if (polygons[i].size() >= 3) add_polygon(mesh, polygons[i]);
+        if (polygons[i].size() < 3) continue;
+        add_polygon(mesh, polygons[i]);
+        const auto material = i < looks.size() ? material_of(looks[i]) : std::nullopt;
+        materials.set(material ? &*material : nullptr);
     }
     return mesh;
 }
 
 std::string format_ply(const Mesh& mesh) {
-    std::string out = "ply\nformat binary_little_endian 1.0\ncomment millimetres\nelement vertex " +
-                      std::to_string(mesh.points.size()) +
-                      "\nproperty double x\nproperty double y\nproperty double z\nelement face " +
-                      std::to_string(mesh.faces.size()) + "\nproperty list uchar int vertex_indices\nend_header\n";
+    const bool with_material = !mesh.material.empty() && !mesh.materials.empty();
+    std::string out = "ply\nformat binary_little_endian 1.0\ncomment millimetres\n";
+    if (with_material)
+        for (std::size_t i = 0; i < mesh.materials.size(); ++i)
+            out += "comment material " + std::to_string(i) + " " + mesh.materials[i].name +
+                   (mesh.materials[i].colour ? "\n" : " uncoloured\n");
+    out += "element vertex " + std::to_string(mesh.points.size()) +
+           "\nproperty double x\nproperty double y\nproperty double z\nelement face " +
+           std::to_string(mesh.faces.size()) + "\nproperty list uchar int vertex_indices\n";
+    if (with_material)
+        out += "property uchar red\nproperty uchar green\nproperty uchar blue\nproperty int material_index\n";
+    out += "end_header\n";
     out.reserve(out.size() + mesh.points.size() * 24 + mesh.faces.size() * 13);
     auto put = [&](std::uint64_t bits, int bytes) {
         for (int i = 0; i < bytes; ++i) out += static_cast<char>(bits >> (8 * i));
@@ -257,9 +308,14 @@ std::string format_ply(const Mesh& mesh) {
             std::memcpy(&bits, &v, 8);
             put(bits, 8);
         }
-    for (const Triangle& t : mesh.faces) {
+    constexpr std::array<std::uint8_t, 3> plain{0x93, 0xA4, 0xAC};
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         put(3, 1);
-        for (VertexId v : t) put(v.value(), 4);
+        for (VertexId v : mesh.faces[f]) put(v.value(), 4);
+        if (!with_material) continue;
+        const std::uint32_t m = mesh.material_of(f);
+        for (std::uint8_t c : m == no_material ? plain : mesh.materials[m].colour.value_or(plain)) put(c, 1);
+        put(m, 4);  // none reads as -1
     }
     return out;
 }

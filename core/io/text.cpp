@@ -1,4 +1,6 @@
 #include "core/io/formats.h"
+
+#include <cstdio>
 #include "core/mesh/polygon.h"
 
 namespace anvil::io_detail {
@@ -47,6 +49,12 @@ void add_polygon(Mesh& mesh, const std::vector<VertexId>& corners) {
     for (VertexId v : corners) polygon.push_back(mesh.points[v]);
     for (const auto& [a, b, c] : triangulate_polygon(polygon))
         mesh.faces.push_back({corners[a], corners[b], corners[c]});
+}
+
+Material coloured(std::uint8_t red, std::uint8_t green, std::uint8_t blue) {
+    char name[12];
+    std::snprintf(name, sizeof name, "rgb-%02X%02X%02X", unsigned{red}, unsigned{green}, unsigned{blue});
+    return {name, std::array{red, green, blue}};
 }
 
 }  // namespace anvil::io_detail

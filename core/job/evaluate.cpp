@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <chrono>
 
+#include "core/base/memory.h"
 #include "core/combine/diagnose.h"
 #include "core/combine/volume.h"
 #include "core/mesh/measures.h"
@@ -38,14 +39,17 @@ Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const 
         if (known != operands_.end())
             made[i] = ready_[static_cast<std::size_t>(known - operands_.begin())];
         else
-            made[i] =
-                make_operand(transformed(*wanted[i].mesh, wanted[i].placement.transform()), wanted[i].taken, progress);
+            made[i] = with_memory_checked([&] {
+                return make_operand(transformed(*wanted[i].mesh, wanted[i].placement.transform()), wanted[i].taken,
+                                    progress);
+            });
     });
     std::vector<std::shared_ptr<const Operand>> out;
     for (auto& one : made) {
         if (!one) {
             Error error = one.error();
-            if (!error.is_cancel()) error.operand = static_cast<int>(out.size());
+            if (!error.is_cancel() && error.code != ErrorCode::out_of_memory)
+                error.operand = static_cast<int>(out.size());
             return error;
         }
         out.push_back(std::move(*one));
@@ -55,6 +59,27 @@ Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const 
 
 Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
                                        std::optional<SettleOptions> settle) {
+    auto result = with_memory_checked([&] { return evaluate_steps(job, progress, stop_after, settle); });
+    if (result) {
+        static const Mesh unused;  // an operand of the kept arrangement that no step wants now
+        std::vector<const Mesh*> given;
+        for (const std::string& id : result->operand_parts) {
+            const Part* part = job.find_part(id);
+            given.push_back(part ? part->mesh.get() : &unused);
+        }
+        result->combined.take_materials(given);
+    }
+    if (!result && result.error().code == ErrorCode::out_of_memory) {  // what was kept is a good part of what is used
+        prepared_.reset();
+        operands_.clear();
+        ready_.clear();
+        contacts_ = {};
+    }
+    return result;
+}
+
+Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
+                                             std::optional<SettleOptions> settle) {
     const auto start = std::chrono::steady_clock::now();
     Evaluation out;
     const Part* base = job.find_part(job.base);
@@ -137,7 +162,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     if (number(wanted[0]) != 0) {
         prepared_.reset();
         operands_.clear();
-        return evaluate(job, progress, stop_after, settle);
+        return evaluate_steps(job, progress, stop_after, settle);
     }
     out.operand_parts.resize(operands_.size());
     for (std::size_t i = wanted.size(); i-- > 1;) out.operand_parts[number(wanted[i])] = taken[i - 1]->part;

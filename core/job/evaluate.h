@@ -45,6 +45,8 @@ class Evaluator {
         Taken taken = Taken::repaired;
         bool operator==(const PlacedMesh&) const = default;
     };
+    Result<Evaluation> evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
+                                      std::optional<SettleOptions> settle);
     Result<std::vector<std::shared_ptr<const Operand>>> make_ready(const std::vector<PlacedMesh>& wanted,
                                                                    Progress& progress) const;
     std::vector<PlacedMesh> operands_;

@@ -3,6 +3,7 @@
 #include <meshoptimizer.h>
 
 #include <algorithm>
+#include <map>
 #include <numbers>
 
 #include "core/mesh/edge_table.h"
@@ -19,14 +20,30 @@ DisplayMesh make_display(const Mesh& source, double crease_angle) {
         for (int k = 0; k < 3; ++k) to.push_back(static_cast<float>(p[k] - out.center[k]));
     };
     out.positions.reserve(mesh.points.size() * 3);
-    for (const Vec3& p : mesh.points) put(out.positions, p);
     std::vector<std::uint32_t> order;
     order.reserve(mesh.faces.size() * 3);
-    for (const Triangle& t : mesh.faces)
-        for (VertexId v : t) order.push_back(v.value());
+    if (mesh.material.empty()) {
+        for (const Vec3& p : mesh.points) put(out.positions, p);
+        for (const Triangle& t : mesh.faces)
+            for (VertexId v : t) order.push_back(v.value());
+    } else {
+        std::map<std::pair<std::uint32_t, VertexId>, std::uint32_t> number;
+        for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+            const std::uint32_t m = mesh.material[f];
+            for (VertexId v : mesh.faces[f]) {
+                const auto [at, fresh] = number.try_emplace({m, v}, static_cast<std::uint32_t>(number.size()));
+                order.push_back(at->second);
+                if (!fresh) continue;
+                put(out.positions, mesh.points[v]);
+                const auto colour = m == no_material ? std::nullopt : mesh.materials[m].colour;
+                const auto [r, g, b] = colour.value_or(std::array<std::uint8_t, 3>{});
+                out.tints.insert(out.tints.end(), {r, g, b, static_cast<std::uint8_t>(colour ? 255 : 0)});
+            }
+        }
+    }
     out.triangles.resize(order.size());
     if (!order.empty())
-        meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), mesh.points.size());
+        meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), out.positions.size() / 3);
 
     IdVector<FaceId, Vec3> normal(mesh.faces.size());
     for (FaceId f : ids<FaceId>(mesh.faces.size()))

@@ -13,6 +13,9 @@ struct DisplayMesh {
     Vec3 center;  ///< add it to every position
     Box bounds;
     std::vector<float> positions;  ///< x, y, z per point
+    /// Red, green, blue and whether there is a colour (1) or not (0), per point; empty for a mesh without colours.
+    /// Points between faces of different materials are there once for each.
+    std::vector<std::uint8_t> tints;
     std::vector<std::uint32_t> triangles;
     std::vector<float> creases;  ///< per end: x, y, z and the distance along the edge; two ends an edge
 };

@@ -42,6 +42,8 @@ Mesh welded(const Mesh& mesh) {
     const WeldMap map = weld_map(mesh.points.raw());
     Mesh out;
     out.faces = mesh.faces;
+    out.materials = mesh.materials;
+    out.material = mesh.material;
     std::vector<VertexId> number(map.groups);
     for (Triangle& face : out.faces)
         for (VertexId& v : face) {
@@ -63,6 +65,15 @@ void append(Mesh& mesh, const Mesh& other) {
     for (const Triangle& f : other.faces)
         mesh.faces.push_back(
             {VertexId(f[0].value() + offset), VertexId(f[1].value() + offset), VertexId(f[2].value() + offset)});
+    if (mesh.material.empty() && other.material.empty()) return;
+    const std::size_t before = mesh.faces.size() - other.faces.size();
+    mesh.material.raw().resize(mesh.faces.size(), no_material);
+    if (other.material.empty()) return;
+    MaterialNumbers numbers(mesh.materials);
+    std::vector<std::uint32_t> number;
+    for (const Material& m : other.materials) number.push_back(numbers.number(m));
+    for (FaceId f : ids<FaceId>(other.faces.size()))
+        if (other.material[f] != no_material) mesh.material[FaceId(before + f.value())] = number[other.material[f]];
 }
 
 }  // namespace anvil

@@ -30,9 +30,9 @@ class Bench {
         REQUIRE(write_mesh(open, path("sheet.off")));
     }
     std::string path(const std::string& name) const { return (folder_ / name).string(); }
-    Ran run(const std::string& arguments) const {
+    Ran run(const std::string& arguments, const std::string& before = {}) const {
         const std::string command =
-            "cd " + folder_.path().string() + " && " ANVIL_CLI " " + arguments + " >out.txt 2>err.txt";
+            before + "cd " + folder_.path().string() + " && " ANVIL_CLI " " + arguments + " >out.txt 2>err.txt";
         const int status = std::system(command.c_str());
         return {WEXITSTATUS(status), read_bytes(folder_ / "out.txt"), read_bytes(folder_ / "err.txt")};
     }
@@ -188,6 +188,77 @@ TEST_CASE("an operation that cannot be done is 4, and names the operand's file")
     CHECK(r.err.find("none.off (operand 2)") != std::string::npos);
     CHECK(!bench.exists("out.stl"));
     CHECK(bench.run("combine union a.stl b.ply -o nowhere/out.stl").status == 4);
+}
+
+TEST_CASE("the report tells curves, flush areas, closed holes and thin skins") {
+    const Bench bench;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {20, 20, 10}), bench.path("block.ply")));
+    REQUIRE(write_mesh(make_box({5, 5, 0.05}, {15, 15, 10}), bench.path("pocket.ply")));
+    CHECK(bench.run("combine difference block.ply pocket.ply -o out.stl --json report.json").status == 0);
+    const json j = bench.report("report.json");
+    REQUIRE(j["curves"].size() == 1);
+    CHECK(j["curves"][0]["length"].get<double>() == Approx(40));
+    CHECK(j["curves"][0]["operands"] == json{1, 2});
+    REQUIRE(j["flush"].size() == 1);
+    CHECK(j["flush"][0]["area"].get<double>() == Approx(100));
+    CHECK(j["flush"][0]["facing"] == false);
+    CHECK(j["closed_holes"].empty());
+    CHECK(j["result"]["findings"]["thin_skins"] == 1);
+    CHECK(j["result"]["print_ready"] == true);
+    // Parts as small as this one are thin from a 500th of their diagonal down.
+    CHECK(j["result"]["thin_below"].get<double>() == Approx(30.0 / 500));
+    CHECK(bench.run("combine difference block.ply open.off -o out.ply --json report.json").status == 0);
+    CHECK(bench.report("report.json")["closed_holes"][0]["operand"] == 2);
+}
+
+TEST_CASE("sheets on the command line: split along one, trim one, and what finds nothing to work with") {
+    const Bench bench;
+    REQUIRE(write_mesh(make_plate({2, 2, 1}, 9, 9), bench.path("plate.off")));
+    Ran r = bench.run("combine split a.stl plate.off -o piece-%d.stl --json report.json");
+    CHECK(r.status == 0);
+    CHECK(bench.report("report.json")["pieces"].size() == 2);
+    CHECK(signed_volume(*read_mesh(bench.path("piece-1.stl"))) + signed_volume(*read_mesh(bench.path("piece-2.stl"))) ==
+          Approx(64));
+    r = bench.run("combine trim-inside plate.off a.stl -o out.off");
+    CHECK(r.status == 1);  // an open surface is not print-ready
+    CHECK(surface_area(*read_mesh(bench.path("out.off"))) == Approx(16));
+    r = bench.run("combine union a.stl plate.off -o out.off");
+    CHECK(r.status == 0);
+    CHECK(r.err.find("it is a sheet and encloses nothing") != std::string::npos);
+}
+
+TEST_CASE("flush faces become one on request, and materials go from file to file") {
+    const Bench bench;
+    REQUIRE(write_mesh(make_box({4, 0, 0}, {8, 4, 4}), bench.path("beside.ply")));
+    CHECK(bench.run("combine union a.stl beside.ply -o out.ply --merge-flush --json report.json").status == 0);
+    CHECK(bench.report("report.json")["result"]["triangles"] == 12);
+    write_bytes(
+        bench.path("red.off"),
+        "OFF\n4 4 0\n1 1 3\n2 1 3\n1 2 3\n1 1 9\n3 0 2 1 255 0 0\n3 0 1 3 255 0 0\n3 1 2 3 0 0 255\n3 0 3 2 255 0 0\n");
+    CHECK(bench.run("combine union a.stl red.off -o out.off").status == 0);
+    const Mesh out = *read_mesh(bench.path("out.off"));
+    CHECK(out.materials.size() == 2);
+    CHECK(std::ranges::count(out.material, no_material) > 0);
+}
+
+TEST_CASE("memory that cannot be had is 4, a sentence, and nothing is written") {
+    const Bench bench;
+    REQUIRE(write_mesh(make_icosphere({0, 0, 0}, 5, 7), bench.path("big.ply")));
+    REQUIRE(write_mesh(make_icosphere({1, 0, 0}, 5, 7), bench.path("big2.ply")));
+    // Somewhere on the way, wherever that is: from what reading takes up to what is enough.
+    int refused = 0;
+    for (const int kilobytes : {150'000, 200'000, 250'000, 300'000, 600'000}) {
+        std::filesystem::remove(bench.path("out.ply"));
+        const Ran r =
+            bench.run("combine union big.ply big2.ply -o out.ply", "ulimit -v " + std::to_string(kilobytes) + "; ");
+        INFO(kilobytes << ": " << r.err);
+        if (r.status == 0) continue;
+        ++refused;
+        CHECK((r.status == 4 || r.status == 3));
+        CHECK(r.err.find("not enough memory") != std::string::npos);
+        CHECK(!bench.exists("out.ply"));
+    }
+    CHECK(refused >= 2);
 }
 
 TEST_CASE("an interrupt is 5 and writes nothing") {

@@ -73,3 +73,33 @@ TEST_CASE("closed holes are reported with their operand and rim") {
     CHECK(c.closed_holes[0].operand == 1);
     CHECK(c.closed_holes[0].rim.size() == 3);
 }
+
+TEST_CASE("materials survive: each face of the result has that of the face it is a part of") {
+    auto painted = [](Mesh mesh, std::vector<Material> materials) {
+        mesh.materials = std::move(materials);
+        for (std::uint32_t f = 0; f < mesh.faces.size(); ++f)
+            mesh.material.push_back(f % static_cast<std::uint32_t>(mesh.materials.size()));
+        return mesh;
+    };
+    const Mesh body = painted(make_icosphere({0, 0, 0}, 5, 2), {{"brass", {}}, {"red", {{200, 0, 0}}}});
+    const Mesh cutter = painted(make_box({0, -1, -1}, {9, 1, 1}), {{"red", {{200, 0, 0}}}, {"blue", {{0, 0, 200}}}});
+    const Mesh plain = make_box({-9, -1, -1}, {0, 1, 1});
+    const Combined c = combined(Operation::difference, {body, cutter, plain});
+    REQUIRE(c.mesh.material.size() == c.mesh.faces.size());
+    CHECK(c.mesh.materials.size() == 3);
+    for (FaceId f : ids<FaceId>(c.mesh.faces.size())) {
+        const FaceSource& s = c.source[f.value()];
+        if (s.operand == 2) {
+            CHECK(c.mesh.material[f] == no_material);
+            continue;
+        }
+        const Mesh& from = s.operand == 0 ? body : cutter;
+        CHECK(c.mesh.materials[c.mesh.material[f]] == from.materials[from.material[s.face]]);
+    }
+    const Mesh* operands[] = {&body, &cutter};
+    Progress progress;
+    const Combined pieces = *combine(Operation::inlay, operands, progress);
+    for (std::size_t k = 0; k < pieces.pieces(); ++k)
+        CHECK(pieces.piece(k).material.size() == pieces.piece(k).faces.size());
+    CHECK(combined(Operation::union_of, {plain, moved(plain, {1, 0, 0})}).mesh.material.empty());
+}

@@ -307,3 +307,50 @@ TEST_CASE("real meshes survive every format: doubles to the bit, STL to single p
     }
     CHECK(done > 50);
 }
+
+TEST_CASE("materials and face colours: read from each format that has them, and back the same") {
+    // OFF: whole numbers up to 255, or decimal ones up to 1 (OOGL file formats).
+    const auto off =
+        parse_mesh("OFF\n4 3 0\n0 0 0\n1 0 0\n0 1 0\n0 0 1\n3 0 1 2 255 0 128\n3 0 1 3 1.0 0.0 0.5 1.0\n3 1 2 3\n",
+                   MeshFormat::off);
+    REQUIRE(off);
+    REQUIRE(off->materials.size() == 1);
+    CHECK(off->materials[0].colour == std::array<std::uint8_t, 3>{255, 0, 128});
+    CHECK(off->material.raw() == std::vector<std::uint32_t>{0, 0, no_material});
+    // OBJ: names.
+    const auto obj =
+        parse_mesh("v 0 0 0\nv 1 0 0\nv 0 1 0\nv 1 1 0\nf 1 2 3\nusemtl brass\nf 2 4 3 1\nusemtl rgb-FF0080\nf 1 2 4\n",
+                   MeshFormat::obj);
+    REQUIRE(obj);
+    REQUIRE(obj->faces.size() == 4);
+    CHECK(obj->material.raw() == std::vector<std::uint32_t>{no_material, 0, 0, 1});
+    CHECK(obj->materials[0] == Material{"brass", {}});
+    CHECK(obj->materials[1].colour == std::array<std::uint8_t, 3>{255, 0, 128});
+    // PLY: properties red, green, blue of faces, as many programs write them.
+    const auto ply = parse_mesh(
+        "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
+        "element face 2\nproperty list uchar int vertex_indices\nproperty uchar red\nproperty uchar green\n"
+        "property uchar blue\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2 10 20 30\n3 2 1 0 40 50 60\n",
+        MeshFormat::ply);
+    REQUIRE(ply);
+    REQUIRE(ply->materials.size() == 2);
+    CHECK(ply->materials[1].colour == std::array<std::uint8_t, 3>{40, 50, 60});
+    for (const auto& [mesh, format] : {std::pair{*off, MeshFormat::off},
+                                       {*off, MeshFormat::ply},
+                                       {*off, MeshFormat::obj},
+                                       {*obj, MeshFormat::obj},
+                                       {*obj, MeshFormat::ply},
+                                       {*ply, MeshFormat::ply}}) {
+        const auto back = parse_mesh(format_mesh(mesh, format), format);
+        REQUIRE(back);
+        REQUIRE(back->material.size() == mesh.faces.size());
+        for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+            REQUIRE((back->material[f] == no_material) == (mesh.material[f] == no_material));
+            if (mesh.material[f] != no_material)
+                CHECK(back->materials[back->material[f]] == mesh.materials[mesh.material[f]]);
+        }
+    }
+    // Without any, files are as they always were.
+    CHECK(format_mesh(make_box({0, 0, 0}, {1, 1, 1}), MeshFormat::ply).find("material") == std::string::npos);
+    CHECK(parse_mesh(format_mesh(*off, MeshFormat::stl), MeshFormat::stl)->material.empty());
+}

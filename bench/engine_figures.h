@@ -1,0 +1,23 @@
+#pragma once
+
+#include <string>
+
+namespace anvil::bench {
+
+// Figures of the engine alone, without a reference beside it. Each prints a table to standard output.
+
+/// A cutter of 1,000 faces moved through a sphere of 500,000 faces in 200 small steps: how long each evaluation takes.
+void print_drag();
+
+/// Union of two spheres from 1k to 4M faces in all: time, peak memory (of a process of its own each, as
+/// `peak_megabytes` gives it for a work's name) and both per face. Also drawn, as an SVG.
+void print_growth(const std::string& svg_file);
+
+/// The work behind a name that `print_growth` asks the peak memory of: "growth/ROWS".
+bool do_growth(const std::string& work);
+
+/// The share of predicates that each stage decides, on generic and on flush input. Counts the calling thread: run with
+/// one.
+void print_stages();
+
+}  // namespace anvil::bench
