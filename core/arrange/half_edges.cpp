@@ -12,8 +12,9 @@ namespace {
 std::uint32_t only_one(const HalfEdges& edges, VertexId v, VertexId to, std::size_t long_list) {
     const auto list = edges.leaving(v.value());
     if (list.size() > long_list) {
-        const auto [from, end] = std::ranges::equal_range(list, to, {}, &HalfEdges::Out::to);
-        return end - from == 1 ? from->half : HalfEdges::none;
+        const auto first = std::ranges::lower_bound(list, to, {}, &HalfEdges::Out::to);
+        const bool one = first != list.end() && first->to == to && (first + 1 == list.end() || (first + 1)->to != to);
+        return one ? first->half : HalfEdges::none;
     }
     std::uint32_t found = HalfEdges::none;
     for (const HalfEdges::Out& o : list)

@@ -84,8 +84,11 @@ class Soup {
     std::vector<FaceSource> sources(FaceId f) const {
         std::vector<FaceSource> out{source(f)};
         const std::uint32_t o = out[0].operand;
-        const auto [from, to] = std::ranges::equal_range(operands_[o]->copies, own(o, f), {}, &Operand::Copy::of);
-        for (auto c = from; c != to; ++c) out.push_back({o, c->origin, c->reversed});
+        const auto& copies = operands_[o]->copies;
+        const FaceId of = own(o, f);
+        for (auto c = std::ranges::lower_bound(copies, of, {}, &Operand::Copy::of); c != copies.end() && c->of == of;
+             ++c)
+            out.push_back({o, c->origin, c->reversed});
         return out;
     }
 

@@ -25,10 +25,14 @@ class Use {
     }
     bool any(std::uint32_t operand) const { return any_[operand]; }
 
-    /// 0 dropped (or active), 1 kept, 2 kept and turned over.
-    char of(std::uint32_t operand, std::uint32_t own) const {
-        if (a_.active.index_of[a_.soup.global(operand, FaceId(own)).value()] != ActiveFaces::none) return 0;
-        return of_patch_[a_.patches.of(a_.soup, operand, FaceId(own))];
+    /// Whether a face of an operand that is mostly kept is dropped, or active.
+    auto dropped(std::uint32_t operand) const {
+        const std::uint32_t* active = &a_.active.index_of[a_.soup.global(operand, FaceId(0)).value()];
+        const auto& label = a_.patches.parts[operand].label;
+        return [this, active, label = label.empty() ? nullptr : label.data()](std::uint32_t own) {
+            if (active[own] != ActiveFaces::none) return true;
+            return label && label[own] != Patches::none && !of_patch_[label[own]];
+        };
     }
     /// Whether nearly all of an operand is kept, and each point's faces can be walked round.
     bool mostly_kept(std::uint32_t operand) const {
@@ -73,17 +77,16 @@ void mark_kept(const Arrangement& a, const Use& use, Run& run, std::vector<char>
 void unmark_dropped(const Arrangement& a, const Use& use, Run& run, std::vector<char>& used) {
     const Operand& operand = a.soup.operand(run.operand);
     const std::uint32_t base = a.soup.global(run.operand, VertexId(0)).value();
+    const auto dropped = use.dropped(run.operand);
+    run.kept = run.to - run.from;
     for (std::uint32_t f = run.from; f < run.to; ++f) {
-        if (use.of(run.operand, f)) {
-            ++run.kept;
-            continue;
-        }
+        if (!dropped(f)) continue;
+        --run.kept;
         for (std::uint32_t start = 3 * f; start < 3 * f + 3; ++start) {
             bool kept = false;
-            std::uint32_t h =
-                start;  // leaves the point; the next one that does lies across the edge that arrives there
+            std::uint32_t h = start;  // leaves the point; the next that does lies across the edge that arrives there
             do {
-                kept = use.of(run.operand, h / 3);
+                kept = !dropped(h / 3);
                 h = operand.twin[h % 3 == 0 ? h + 2 : h - 1];
             } while (!kept && h != start);
             const std::uint32_t v = operand.mesh.faces.raw()[f][start % 3].value();

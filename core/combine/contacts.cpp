@@ -59,8 +59,9 @@ Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& 
         std::vector<char> near(now.mesh.faces.size(), 0);
         for (const Pinches::Corner& c : pinches.corners) near[c.face.value()] = 1;
         for (FaceId f : ids<FaceId>(now.mesh.faces.size()))
-            for (const auto& [a, b] : pinches.edges)
-                if (std::ranges::count_if(now.mesh.faces[f], [&](VertexId v) { return v == a || v == b; }) == 2)
+            for (const auto& edge : pinches.edges)
+                if (std::ranges::count_if(now.mesh.faces[f],
+                                          [&](VertexId v) { return v == edge.first || v == edge.second; }) == 2)
                     near[f.value()] = 1;
         const auto again = arrange_again(now.mesh, now.source, near, false, progress);
         if (!again) return again.error();

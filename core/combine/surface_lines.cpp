@@ -21,11 +21,13 @@ SurfaceLines::SurfaceLines(const Arrangement& arrangement, std::span<const std::
 }
 
 bool SurfaceLines::at(VertexId low, VertexId high, FaceId plane) const {
-    const auto here = std::ranges::equal_range(lines_, std::pair(low, high), {},
-                                               [](const Line& l) { return std::pair(l.low, l.high); });
+    auto line = std::ranges::lower_bound(lines_, std::pair(low, high), {},
+                                         [](const Line& l) { return std::pair(l.low, l.high); });
+    std::size_t flush = 0, others = 0;
+    for (; line != lines_.end() && line->low == low && line->high == high; ++line)
+        ++(line->plane == plane ? flush : others);
     // A surface that goes on in the plane on both sides draws no line.
-    const auto flush = std::ranges::count(here, plane, &Line::plane);
-    return flush == 1 || std::ranges::ssize(here) > flush;
+    return flush == 1 || others > 0;
 }
 
 }  // namespace anvil
