@@ -15,7 +15,8 @@
 namespace anvil {
 namespace {
 
-void weld_and_drop_pointless(Operand& operand, const Mesh& given) {
+/// Returns whether it was not stopped.
+bool weld_and_drop_pointless(Operand& operand, const Mesh& given, const Progress& progress) {
     // In the order of space: everything that follows then walks through memory instead of jumping about in it.
     Mesh ordered;
     ordered.points = given.points;
@@ -23,14 +24,17 @@ void weld_and_drop_pointless(Operand& operand, const Mesh& given) {
     operand.origin.reserve(given.faces.size());
     std::vector<std::uint32_t> order;
     operand.tree = BoxTree(given.points.raw(), given.faces.raw(), order);
+    if (progress.cancelled()) return false;
     for (std::uint32_t f : order) {
         ordered.faces.push_back(given.faces[FaceId(f)]);
         operand.origin.push_back(FaceId(f));
     }
+    if (progress.cancelled()) return false;
     operand.mesh = welded(ordered);
     auto twice = [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; };
     if (std::ranges::any_of(operand.mesh.faces, twice))
         keep_faces(operand, [&](std::size_t f) { return !twice(operand.mesh.faces[FaceId(f)]); });
+    return !progress.cancelled();
 }
 
 /// Takes out faces without area. What they cover are edges, which their neighbours cover too.
@@ -177,11 +181,11 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     if (std::ranges::any_of(given.points, too_far))
         return Error{ErrorCode::out_of_range,
                      "its coordinates go beyond 1e300 mm, where numbers of double precision end; scale it down", ""};
-    weld_and_drop_pointless(*operand, given);
+    if (!weld_and_drop_pointless(*operand, given, progress)) return cancelled_error();
     Mesh& mesh = operand->mesh;
-    if (progress.cancelled()) return cancelled_error();
 
     HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
+    if (progress.cancelled()) return cancelled_error();
     const std::size_t in_tree = given.faces.size();
     const bool repair = taken == Taken::repaired;
     if (repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end()) close_operand(*operand, edges);
@@ -204,6 +208,7 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
         find_shells(*operand);
     }
     find_irregular(*operand);
+    if (progress.cancelled()) return cancelled_error();
     if (mesh.faces.size() != in_tree || !operand->closed_holes.empty() || !operand->notes.empty())
         operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
     const std::vector<char> sound = find_sound_stars(mesh.points.raw(), mesh.faces.raw(), edges);

@@ -27,8 +27,11 @@ static Result<Inspection> inspect_all(const Mesh& mesh, Progress& progress, cons
     const auto start = std::chrono::steady_clock::now();
     Inspection out;
     out.mesh = welded(mesh);
+    if (progress.cancelled()) return cancelled_error();
     out.measures = measure(out.mesh);
+    if (progress.cancelled()) return cancelled_error();
     const EdgeTable edges(out.mesh.faces.raw(), out.mesh.points.size());
+    if (progress.cancelled()) return cancelled_error();
     const BoxTree tree(out.mesh.points.raw(), out.mesh.faces.raw());
     CheckContext context{out.mesh, edges, tree, {}, out.findings, progress, options.thin_below};
     out.thin_below = options.thin_below;
