@@ -7,6 +7,7 @@
 #include <fstream>
 #include <sstream>
 #include <stdexcept>
+#include <tuple>
 #include <vector>
 
 #include "bench/peak_memory.h"
@@ -50,7 +51,7 @@ std::string drawn(const std::vector<GrowthPoint>& points) {
     auto y = [&](double value, double low) { return bottom - (std::log10(value) - low) / 5 * (bottom - top); };
     std::ostringstream svg;
     svg << "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"" << width << "\" height=\"" << height
-        << "\" font-family=\"sans-serif\" font-size=\"12\">\n<rect width=\"100%\" height=\"100%\" fill=\"#FBFAF6\"/>\n";
+        << "\" font-family=\"sans-serif\" font-size=\"12\">\n<rect width=\"640\" height=\"400\" fill=\"#FBFAF6\"/>\n";
     for (int decade = 3; decade <= 7; ++decade)
         svg << "<line x1=\"" << x(std::pow(10, decade)) << "\" y1=\"" << top << "\" x2=\"" << x(std::pow(10, decade))
             << "\" y2=\"" << bottom << "\" stroke=\"#D9D3C5\"/><text x=\"" << x(std::pow(10, decade)) - 10 << "\" y=\""
@@ -70,9 +71,11 @@ std::string drawn(const std::vector<GrowthPoint>& points) {
     line("#0E6B73", "none", [](const GrowthPoint& p) { return p.seconds * 1000; });
     line("#A86E0C", "none", [](const GrowthPoint& p) { return p.megabytes; });
     line("#5F6B72", "4 4", [&](const GrowthPoint& p) { return scale * p.faces * std::log(p.faces); });
-    svg << "<text x=\"" << left
-        << "\" y=\"22\"><tspan fill=\"#0E6B73\">time, ms</tspan>  <tspan fill=\"#A86E0C\">peak "
-           "memory, MB</tspan>  <tspan fill=\"#5F6B72\">n log n</tspan>, over faces of both spheres</text>\n</svg>\n";
+    const std::tuple<double, const char*, const char*> legend[] = {
+        {60, "#0E6B73", "time, ms"}, {150, "#A86E0C", "peak memory, MB"}, {300, "#5F6B72", "n log n (dashed)"}};
+    for (const auto& [at, colour, text] : legend)
+        svg << "<text x=\"" << at << "\" y=\"22\" fill=\"" << colour << "\">" << text << "</text>\n";
+    svg << "<text x=\"440\" y=\"378\">faces of both spheres</text>\n</svg>\n";
     return svg.str();
 }
 
