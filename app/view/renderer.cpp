@@ -253,7 +253,9 @@ struct Renderer::Impl {
         body->setUniformValue("colour", QVector4D(colour.redF(), colour.greenF(), colour.blueF(), alpha));
         body->setUniformValue("up_in_eye", view.mapVector(QVector3D(0, 0, 1)));
         body->setUniformValue("hatch", hatch);
-        body->setUniformValue("tinted", item.mesh->tints.empty() ? 0.0f : 1.0f);
+        // A cutter is drawn in the colour that tells it is one.
+        const bool solid = item.look == SceneItem::Look::body || item.look == SceneItem::Look::idle;
+        body->setUniformValue("tinted", solid && !item.mesh->tints.empty() ? 1.0f : 0.0f);
         body->setUniformValue("pixel_ratio", ratio);
         draw_triangles(buffers(item.mesh));
     }
