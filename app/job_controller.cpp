@@ -229,7 +229,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         ReadyMesh& r = ready[part.id];
         if (r.inspection) return;
         const Mesh placed = part.placed();
-        if (auto inspection = inspect(placed, progress, {usual_thin_below(bounds(placed))}))
+        if (auto inspection = inspect(placed, progress, usual_options(placed)))
             r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
     };
     // Waiting parts are looked at one by one; where a step fails, so are all, to show which and why.
@@ -256,7 +256,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     }
     std::vector<Inspection> pieces;
     const Combined& combined = outcome->evaluation->combined;
-    const InspectOptions options{usual_thin_below(bounds(combined.mesh))};
+    const InspectOptions options = usual_options(combined.mesh);
     for (std::size_t k = 0; k < combined.pieces(); ++k) {
         auto inspection = inspect(combined.piece(k), progress, options);
         if (!inspection) break;

@@ -90,7 +90,7 @@ int take_shots(const QString& folder) {
 
     const QTemporaryDir files;
     const QString plate = files.filePath("serial-plate.stl");
-    if (!write_mesh(make_box({0, 0, 0}, {1.1, 0.06, 0.4}), plate.toStdString())) return 4;
+    if (!write_mesh(make_box({-14, -62, 0}, {14, -60, 10}), plate.toStdString())) return 4;
     window.open_files({plate});
     shot("units");
     window.controller().undo();

@@ -36,7 +36,7 @@ bool check_output(const std::string& file, Status& status) {
 /// What the next program will read: for formats with less precision, the mesh as it comes back.
 Result<Inspection> inspect_written(const Mesh& mesh, const std::string& file, Progress& progress) {
     const MeshFormat format = *format_of(file);
-    const anvil::InspectOptions options{usual_thin_below(bounds(mesh))};
+    const auto options = usual_options(mesh);
     if (!is_single_precision(format)) return inspect(mesh, progress, options);
     auto back = parse_mesh(format_mesh(mesh, format), format);
     if (!back) return back.error();
@@ -136,7 +136,7 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
 Status run_inspect(const InspectOptions& options, Progress& progress) {
     auto mesh = read_mesh(options.input);
     if (!mesh) return fail(mesh.error());
-    auto inspection = inspect(*mesh, progress, {usual_thin_below(bounds(*mesh))});
+    auto inspection = inspect(*mesh, progress, usual_options(*mesh));
     if (!inspection) return fail(inspection.error());
     Json json{{"operation", "inspect"},
               {"seconds", inspection->seconds},

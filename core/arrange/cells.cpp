@@ -16,7 +16,7 @@ namespace {
 
 /// Joins the two sides that look into the same wedge at an edge, and the elements that meet there, for all edges.
 void join_round_edges(std::span<const Wing> wings, DisjointSets& sides, DisjointSets& surfaces) {
-    for_each_edge(wings, [&](std::span<const Wing> here) {
+    for_each_run(wings, same_edge, [&](std::span<const Wing> here) {
         for (std::size_t i = 0; i < here.size(); ++i) {
             sides.join(here[i].side_ahead(), here[(i + 1) % here.size()].side_behind());
             surfaces.join(here[0].element, here[i].element);
@@ -99,7 +99,7 @@ void note_sheets(Cells& cells, const Soup& soup, const Elements& elements, std::
     }
     std::sort(cells.walls.begin(), cells.walls.end());
     cells.walls.erase(std::unique(cells.walls.begin(), cells.walls.end()), cells.walls.end());
-    for_each_edge(wings, [&](std::span<const Wing> here) {
+    for_each_run(wings, same_edge, [&](std::span<const Wing> here) {
         if (here.size() != 1) return;
         const std::uint32_t e = here[0].element;
         cells.open_ends.push_back({here[0].low, here[0].high, of[e][0], elements.a_source(e).operand});

@@ -31,9 +31,8 @@ bool weld_and_drop_pointless(Operand& operand, const Mesh& given, const Progress
     }
     if (progress.cancelled()) return false;
     operand.mesh = welded(ordered);
-    auto twice = [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; };
-    if (std::ranges::any_of(operand.mesh.faces, twice))
-        keep_faces(operand, [&](std::size_t f) { return !twice(operand.mesh.faces[FaceId(f)]); });
+    if (std::ranges::any_of(operand.mesh.faces, repeats_corner))
+        keep_faces(operand, [&](std::size_t f) { return !repeats_corner(operand.mesh.faces[FaceId(f)]); });
     return !progress.cancelled();
 }
 
@@ -175,10 +174,7 @@ Error does_not_close(std::span<const UnbalancedEdge> open) {
 Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken taken, Progress& progress) {
     auto operand = std::make_shared<Operand>();
     if (given.empty()) return Error{ErrorCode::open_operand, "it has no faces", ""};
-    const auto too_far = [](const Vec3& p) {
-        return !(std::max({std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)}) < largest_coordinate);
-    };
-    if (std::ranges::any_of(given.points, too_far))
+    if (std::ranges::any_of(given.points, [](const Vec3& p) { return !(largest_component(p) < largest_coordinate); }))
         return Error{ErrorCode::out_of_range,
                      "its coordinates go beyond 1e300 mm, where numbers of double precision end; scale it down", ""};
     if (!weld_and_drop_pointless(*operand, given, progress)) return cancelled_error();

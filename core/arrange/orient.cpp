@@ -4,6 +4,7 @@
 #include <array>
 #include <tuple>
 
+#include "core/base/runs.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/measures.h"
 #include "core/spatial/ray_winding.h"
@@ -31,12 +32,9 @@ std::vector<std::pair<std::uint32_t, std::uint32_t>> find_opposed(const Mesh& me
         return std::tie(a.low, a.high, a.half) < std::tie(b.low, b.high, b.half);
     });
     std::vector<std::pair<std::uint32_t, std::uint32_t>> out;
-    for (std::size_t i = 0; i < uses.size();) {
-        std::size_t end = i;
-        while (end < uses.size() && uses[end].low == uses[i].low && uses[end].high == uses[i].high) ++end;
-        if (end - i == 2 && uses[i].forward == uses[i + 1].forward) out.emplace_back(uses[i].half, uses[i + 1].half);
-        i = end;
-    }
+    for_each_run(std::span<const Use>(uses), same_edge, [&](std::span<const Use> here) {
+        if (here.size() == 2 && here[0].forward == here[1].forward) out.emplace_back(here[0].half, here[1].half);
+    });
     return out;
 }
 

@@ -41,10 +41,7 @@ void join(Operand& operand, std::vector<UnbalancedEdge>& open) {
     std::vector<FaceId> origin = operand.origin;
     const JoinedBorders joined = join_borders(operand.mesh, open, border_reach * bounds(operand.mesh).diagonal());
     if (joined.points == 0) return;
-    keep_faces(operand, [&](std::size_t f) {
-        const Triangle& t = operand.mesh.faces[FaceId(f)];
-        return t[0] != t[1] && t[1] != t[2] && t[2] != t[0];
-    });
+    keep_faces(operand, [&](std::size_t f) { return !repeats_corner(operand.mesh.faces[FaceId(f)]); });
     auto left = find_unbalanced(operand.mesh.faces.raw(), edges_of(operand));
     if (left.size() >= open.size()) {
         operand.mesh = std::move(before);

@@ -22,8 +22,6 @@ struct Direction {
 constexpr Direction directions[] = {{{1, 0, 0}, 2}, {{0, 1, 0}, 0},  {{0, 0, 1}, 1}, {{1, 1, 0}, 2}, {{1, -1, 0}, 2},
                                     {{0, 1, 1}, 0}, {{0, 1, -1}, 0}, {{1, 0, 1}, 1}, {{1, 0, -1}, 1}};
 
-double largest(const Vec3& v) { return std::max({std::fabs(v.x), std::fabs(v.y), std::fabs(v.z)}); }
-
 bool is_sound(std::span<const Vec3> points, std::span<const Triangle> faces, const HalfEdges& edges, std::size_t v) {
     const auto star = edges.leaving(v);
     constexpr std::size_t most = 32;
@@ -38,7 +36,7 @@ bool is_sound(std::span<const Vec3> points, std::span<const Triangle> faces, con
         const Vec3 b = points[faces[last / 3][last % 3].value()] - center;
         normal[i] = cross(a, b);
         // Per component less than 10 u of the product below (see PlaneFilter); two components are added up.
-        const double size = largest(a) * largest(b);
+        const double size = largest_component(a) * largest_component(b);
         if (!(size > 1e-200)) return false;
         bound[i] = 32 * Bounded::u * size;
         sum = sum + normal[i];

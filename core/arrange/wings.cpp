@@ -81,9 +81,8 @@ std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const A
         return std::tie(a.low, a.high, a.element, a.plane) < std::tie(b.low, b.high, b.element, b.plane);
     });
     const RadialOrder order(soup, points);
-    for_each_edge(wings, [&](std::span<const Wing> here) {
-        if (here.size() > 2)
-            order.sort(std::span(wings).subspan(static_cast<std::size_t>(here.data() - wings.data()), here.size()));
+    for_each_run(std::span(wings), same_edge, [&](std::span<Wing> here) {
+        if (here.size() > 2) order.sort(here);
     });
     return wings;
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/arrange/elements.h"
+#include "core/base/runs.h"
 
 namespace anvil {
 
@@ -20,16 +21,5 @@ struct Wing {
 /// on a patch, the patch's face there is a wing too.
 std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
                              const SubFaces& faces, const Patches& patches);
-
-/// Calls visit(wings of one edge) for every edge.
-template <class Visit>
-void for_each_edge(std::span<const Wing> wings, const Visit& visit) {
-    for (std::size_t from = 0; from < wings.size();) {
-        std::size_t to = from + 1;
-        while (to < wings.size() && wings[to].low == wings[from].low && wings[to].high == wings[from].high) ++to;
-        visit(wings.subspan(from, to - from));
-        from = to;
-    }
-}
 
 }  // namespace anvil

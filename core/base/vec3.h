@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
@@ -32,6 +33,9 @@ inline Vec3 normalized(const Vec3& a) {
     return n > 0 ? a * (1 / n) : a;
 }
 inline bool is_finite(const Vec3& a) { return std::isfinite(a.x) && std::isfinite(a.y) && std::isfinite(a.z); }
+
+/// The largest of the coordinates by amount.
+inline double largest_component(const Vec3& a) { return std::max({std::fabs(a.x), std::fabs(a.y), std::fabs(a.z)}); }
 
 /// The nearest single-precision number. Through `volatile`, since g++ 12 drops the two conversions where it does them
 /// for two coordinates side by side.

@@ -8,6 +8,7 @@
 #include <unordered_map>
 
 #include "core/arrange/planar_triangulation.h"
+#include "core/base/runs.h"
 #include "core/combine/surface_lines.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
@@ -62,15 +63,9 @@ class Cleaner {
         });
     }
 
-    /// Calls visit(uses of one edge) for every edge.
     template <class Visit>
     void for_each_edge(const Visit& visit) const {
-        for (std::size_t i = 0; i < uses_.size();) {
-            std::size_t end = i;
-            while (end < uses_.size() && uses_[end].low == uses_[i].low && uses_[end].high == uses_[i].high) ++end;
-            visit(std::span(uses_).subspan(i, end - i));
-            i = end;
-        }
+        for_each_run(std::span(uses_), same_edge, visit);
     }
 
     /// Whether two faces lie in one plane and look the same way.
@@ -118,17 +113,15 @@ class Cleaner {
         std::sort(real.begin(), real.end(), [](const RealEdge& a, const RealEdge& b) {
             return std::tie(a.at, a.other) < std::tie(b.at, b.other);
         });
-        for (std::size_t i = 0; i < real.size();) {
-            std::size_t end = i;
-            while (end < real.size() && real[end].at == real[i].at) ++end;
-            const RealEdge &p = real[i], &q = real[end - 1];
+        auto same_end = [](const RealEdge& a, const RealEdge& b) { return a.at == b.at; };
+        for_each_run(std::span<const RealEdge>(real), same_end, [&](std::span<const RealEdge> here) {
+            const RealEdge &p = here.front(), &q = here.back();
             const bool in_pair = p.group != none && p.group == q.group && p.other_group == q.other_group;
             // A patch across the edge keeps its points.
-            if (end - i == 2 && in_pair && p.other_group != none && may_go(p.at, p.group) &&
+            if (here.size() == 2 && in_pair && p.other_group != none && may_go(p.at, p.group) &&
                 may_go(p.at, p.other_group) && between(p.other, p.at, q.other))
                 removable_.push_back(p.at);
-            i = end;
-        }
+        });
         std::sort(inner.begin(), inner.end());
         inner.erase(std::unique(inner.begin(), inner.end()), inner.end());
         std::size_t at_real = 0;

@@ -36,8 +36,7 @@ bool separate(Settled& settled, Pinches pinches, Precision precision) {
             if (std::ranges::any_of(mesh.faces[f], [&](VertexId v) { return v.value() >= given_points; }))
                 for (VertexId v : apart.faces[f]) check.moved[v.value()] = 1;
         const auto& faces = apart.faces;
-        if (std::ranges::any_of(faces, [](const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; }))
-            continue;
+        if (std::ranges::any_of(faces, repeats_corner)) continue;
         drop_flakes(check, precision, step);  // what is thinner than the step may have been turned inside out by it
         if (!find_faults(check).empty()) continue;
         const Mesh left = as_mesh(check);

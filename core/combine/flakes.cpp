@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <tuple>
 
+#include "core/base/runs.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/spatial/triangle_contact.h"
 
@@ -26,16 +27,14 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid)
     });
     DisjointSets sets(rounded.faces.size());
     std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
-    for (std::size_t i = 0; i < uses.size();) {
-        std::size_t end = i;
+    for_each_run(std::span<const Use>(uses), same_edge, [&](std::span<const Use> here) {
         int balance = 0;
-        for (; end < uses.size() && uses[end].low == uses[i].low && uses[end].high == uses[i].high; ++end) {
-            balance += uses[end].way;
-            sets.join(uses[i].face, uses[end].face);
+        for (const Use& use : here) {
+            balance += use.way;
+            sets.join(here.front().face, use.face);
         }
-        if (balance != 0) open.push_back(uses[i].face);
-        i = end;
-    }
+        if (balance != 0) open.push_back(here.front().face);
+    });
     std::vector<std::uint32_t> shell;
     const std::uint32_t shells = sets.number(shell);
     std::vector<char> closed(shells, 1), drop(shells, 0);

@@ -8,6 +8,7 @@
 #include <map>
 #include <tuple>
 
+#include "core/base/runs.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/primitives.h"
@@ -151,19 +152,15 @@ Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
     const std::vector<Corner> all = corners_at(mesh, candidates);
     std::vector<std::uint32_t> fan_of;
     std::vector<EdgeFan> edge_fans;
-    for (std::size_t i = 0; i < all.size();) {
-        std::size_t end = i;
-        while (end < all.size() && all[end].v == all[i].v) ++end;
-        const std::span<const Corner> here(all.begin() + static_cast<long>(i), all.begin() + static_cast<long>(end));
-        if (find_fans(mesh, here, fan_of, edge_fans) > 1) {
-            ++out.points;
-            const std::size_t from = out.corners.size();
-            for (std::size_t k = 0; k < here.size(); ++k) out.corners.push_back({here[k].v, here[k].face, fan_of[k]});
-            std::sort(out.corners.begin() + static_cast<long>(from), out.corners.end(),
-                      [](const auto& a, const auto& b) { return std::tie(a.fan, a.face) < std::tie(b.fan, b.face); });
-        }
-        i = end;
-    }
+    auto same_point = [](const Corner& a, const Corner& b) { return a.v == b.v; };
+    for_each_run(std::span(all), same_point, [&](std::span<const Corner> here) {
+        if (find_fans(mesh, here, fan_of, edge_fans) <= 1) return;
+        ++out.points;
+        const std::size_t from = out.corners.size();
+        for (std::size_t k = 0; k < here.size(); ++k) out.corners.push_back({here[k].v, here[k].face, fan_of[k]});
+        std::sort(out.corners.begin() + static_cast<long>(from), out.corners.end(),
+                  [](const auto& a, const auto& b) { return std::tie(a.fan, a.face) < std::tie(b.fan, b.face); });
+    });
     find_edges(edge_fans, out);
     return out;
 }

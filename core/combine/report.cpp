@@ -5,6 +5,7 @@
 #include <set>
 #include <tuple>
 
+#include "core/base/runs.h"
 #include "core/combine/surface_lines.h"
 
 namespace anvil {
@@ -35,13 +36,11 @@ std::vector<Link> find_links(const Arrangement& arrangement, std::span<const Ext
                 uses.push_back({std::min(p, q), std::max(p, q), piece.source[f].operand, piece.plane[f].value()});
             }
         std::ranges::sort(uses, {}, &Use::key);
-        for (std::size_t i = 0; i < uses.size();) {
-            std::size_t end = i + 1;
-            while (end < uses.size() && uses[end].low == uses[i].low && uses[end].high == uses[i].high) ++end;
-            if (uses[i].operand != uses[end - 1].operand || lines.at(uses[i].low, uses[i].high, FaceId(uses[i].plane)))
-                links.push_back({uses[i].operand, uses[end - 1].operand, uses[i].low, uses[i].high});
-            i = end;
-        }
+        for_each_run(std::span<const Use>(uses), same_edge, [&](std::span<const Use> here) {
+            const Use &first = here.front(), &last = here.back();
+            if (first.operand != last.operand || lines.at(first.low, first.high, FaceId(first.plane)))
+                links.push_back({first.operand, last.operand, first.low, first.high});
+        });
     }
     std::ranges::sort(links, {}, &Link::key);
     links.erase(
@@ -97,12 +96,8 @@ std::vector<CrossingCurve> crossing_curves(const Arrangement& arrangement, std::
                                            std::span<const std::uint32_t> drawn) {
     const std::vector<Link> links = find_links(arrangement, pieces, drawn);
     std::vector<CrossingCurve> curves;
-    for (std::size_t i = 0; i < links.size();) {
-        std::size_t end = i;
-        while (end < links.size() && links[end].a == links[i].a && links[end].b == links[i].b) ++end;
-        chain(arrangement, std::span(links).subspan(i, end - i), curves);
-        i = end;
-    }
+    auto same_pair = [](const Link& x, const Link& y) { return x.a == y.a && x.b == y.b; };
+    for_each_run(std::span(links), same_pair, [&](std::span<const Link> here) { chain(arrangement, here, curves); });
     return curves;
 }
 

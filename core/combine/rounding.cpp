@@ -68,7 +68,7 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     for (std::size_t f = 0; f < extraction.corners.size(); ++f) {
         const Triangle& t = extraction.corners[f];
         const Triangle r{number(t[0]), number(t[1]), number(t[2])};
-        if (r[0] == r[1] || r[1] == r[2] || r[2] == r[0]) continue;
+        if (repeats_corner(r)) continue;
         out.faces.push_back(r);
         out.source.push_back(extraction.source[f]);
         out.origin.push_back(static_cast<std::uint32_t>(f));
@@ -86,7 +86,7 @@ Mesh as_mesh(const RoundedFaces& rounded) {
 
 double reach_of(std::span<const Vec3> points) {
     double reach = 0;
-    for (const Vec3& p : points) reach = std::max({reach, std::fabs(p.x), std::fabs(p.y), std::fabs(p.z)});
+    for (const Vec3& p : points) reach = std::max(reach, largest_component(p));
     return reach;
 }
 

@@ -9,7 +9,6 @@ class SurfaceLines {
   public:
     SurfaceLines(const Arrangement& arrangement, std::span<const std::uint32_t> operands);
 
-    bool empty() const { return lines_.empty(); }
     /// Whether one of the surfaces crosses a plane along an edge, or ends in it there. `plane`: as in
     /// `SubFaces::plane`.
     bool at(VertexId low, VertexId high, FaceId plane) const;

@@ -30,18 +30,17 @@ class PlaneFilter {
         // Per component of the normal: 2 u from the differences of each factor, 1 u from each product and the sum, over
         // two products: less than 10 u of the largest |b - a| times the largest |c - a|. The scalar product below takes
         // three of them, each again with less than 4 u of twice that product: 54 u in all.
-        error_ = 64 * Bounded::u * largest(b - a) * largest(c - a);
+        error_ = 64 * Bounded::u * largest_component(b - a) * largest_component(c - a);
     }
     /// `plane_side` of p, where a is the first of the three points; unsure near the plane.
     Sign side(const Vec3& a, const Vec3& p) const {
         const Vec3 d = p - a;
-        const double height = dot(normal_, d), bound = error_ * largest(d);
+        const double height = dot(normal_, d), bound = error_ * largest_component(d);
         if (!(bound > 1e-200)) return Sign::unsure;  // products may have lost bits to underflow
         return height > bound ? Sign::positive : height < -bound ? Sign::negative : Sign::unsure;
     }
 
   private:
-    static double largest(const Vec3& v) { return std::max({std::fabs(v.x), std::fabs(v.y), std::fabs(v.z)}); }
     Vec3 normal_;
     double error_ = 0;
 };

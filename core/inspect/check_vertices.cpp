@@ -23,7 +23,7 @@ void check_vertices(CheckContext& context) {
     std::vector<char> reported(mesh.points.size(), 0);
     for (std::uint32_t c = 0; c < mesh.faces.size() * 3; ++c) {
         const Triangle& t = mesh.faces[FaceId(c / 3)];
-        if (t[0] == t[1] || t[1] == t[2] || t[2] == t[0]) continue;
+        if (repeats_corner(t)) continue;
         const VertexId v = t[c % 3];
         const std::uint32_t root = corners.find(c);
         if (first[v.value()] == 0xffffffffu) first[v.value()] = root;

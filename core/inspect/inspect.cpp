@@ -20,7 +20,7 @@ std::string_view word(FindingKind kind) {
     return words[static_cast<int>(kind)];
 }
 
-double usual_thin_below(const Box& bounds) { return bounds.empty() ? 0 : std::min(0.2, bounds.diagonal() / 500); }
+InspectOptions usual_options(const Mesh& mesh) { return {std::min(0.2, bounds(mesh).diagonal() / 500)}; }
 
 static Result<Inspection> inspect_all(const Mesh& mesh, Progress& progress, const InspectOptions& options) {
     using namespace inspect_detail;

@@ -46,8 +46,9 @@ struct InspectOptions {
     /// Walls thinner than this many mm are thin skins; 0: not looked for.
     double thin_below = 0;
 };
-/// 0.2 mm, which a printer's nozzle does not resolve (common practice), or a 500th of the diagonal of smaller parts.
-double usual_thin_below(const Box& bounds);
+/// Thin below 0.2 mm, which a printer's nozzle does not resolve (common practice), or below a 500th of the diagonal of
+/// smaller parts.
+InspectOptions usual_options(const Mesh& mesh);
 
 struct Inspection {
     Mesh mesh;  ///< the mesh as it was counted: bit-equal points welded. Findings use its numbers.

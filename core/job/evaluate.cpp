@@ -170,19 +170,21 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
     std::vector<CombineStep> steps;
     const VolumeTeller volumes(*prepared_);
     double volume = volumes.volume(steps);
+    std::size_t pieces = 1;
     std::size_t next = 0;
     for (StepOutcome& outcome : out.steps) {
         outcome.volume_before = volume;
+        outcome.pieces_before = pieces;
         if (next < taken.size() && outcome.step == taken[next]->id) {
             const CombineStep step{taken[next]->operation, number(wanted[next + 1]), {}};
             outcome.note = diagnose_step(*prepared_, steps, step);
-            outcome.pieces_before = pieces_of(prepared_->cells, steps).count;
             steps.push_back(step);
-            outcome.pieces_after = pieces_of(prepared_->cells, steps).count;
             ++next;
             volume = volumes.volume(steps);
+            pieces = pieces_of(prepared_->cells, steps).count;
         }
         outcome.volume_after = volume;
+        outcome.pieces_after = pieces;
     }
     auto combined = combine(*prepared_, steps, progress, settle.value_or(settle_options(job)));
     if (!combined) return combined.error();

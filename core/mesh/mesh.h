@@ -15,6 +15,9 @@ namespace anvil {
 /// The three corners of a face, counter-clockwise seen from outside.
 using Triangle = std::array<VertexId, 3>;
 
+/// Whether two corners are one point: such a face is an edge or a point.
+inline bool repeats_corner(const Triangle& t) { return t[0] == t[1] || t[1] == t[2] || t[2] == t[0]; }
+
 /// What faces are made of, as files name it. Of no meaning to any geometry.
 struct Material {
     std::string name;

@@ -109,8 +109,8 @@ class ContactFinder {
 /// than a right angle, as neighbours mostly do: then they share nothing but the edge. False where that is not sure.
 bool surely_unfolded(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s) {
     const Vec3 u = q - p, v = r - p, w = s - p;
-    auto reach = [](const Vec3& x) { return std::max({std::fabs(x.x), std::fabs(x.y), std::fabs(x.z)}); };
-    const double size = reach(u) * reach(u) * reach(v) * reach(w);
+    const double reach = largest_component(u);
+    const double size = reach * reach * largest_component(v) * largest_component(w);
     // Both cross products and their dot product together round by less than 200 u of `size`.
     return size > 1e-200 && dot(cross(u, v), cross(u, w)) < -200 * 0x1p-53 * size;
 }

@@ -8,11 +8,6 @@ using namespace anvil::test;
 
 namespace {
 
-bool says(const Combined& combined, const std::string& text) {
-    for (const std::string& m : combined.messages)
-        if (m.find(text) != std::string::npos) return true;
-    return false;
-}
 const Mesh cutter = make_box({3, 3, -1}, {5, 5, 9});
 constexpr double box_less_cutter = 512 - 4 * 8;
 Mesh box() { return make_box({0, 0, 0}, {8, 8, 8}); }

@@ -96,9 +96,7 @@ TEST_CASE("materials survive: each face of the result has that of the face it is
         const Mesh& from = s.operand == 0 ? body : cutter;
         CHECK(c.mesh.materials[c.mesh.material[f]] == from.materials[from.material[s.face]]);
     }
-    const Mesh* operands[] = {&body, &cutter};
-    Progress progress;
-    const Combined pieces = *combine(Operation::inlay, operands, progress);
+    const Combined pieces = combined_only(Operation::inlay, {body, cutter});
     for (std::size_t k = 0; k < pieces.pieces(); ++k)
         CHECK(pieces.piece(k).material.size() == pieces.piece(k).faces.size());
     CHECK(combined(Operation::union_of, {plain, moved(plain, {1, 0, 0})}).mesh.material.empty());

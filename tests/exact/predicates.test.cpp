@@ -188,3 +188,59 @@ TEST_CASE("sums of doubles are exact at both ends of the range in which they are
     CHECK(exact_detail::orient3d_expansion({0x1p301, 0, 0}, {0, 1, 0}, {0, 0, 1}, {1, 1, 1}) == Sign::unsure);
     CHECK(exact_detail::orient3d_expansion({0x1p-307, 0, 0}, {0, 1, 0}, {0, 0, 1}, {1, 1, 1}) == Sign::unsure);
 }
+
+TEST_CASE("heights of planes over a point: as with the point moved a little, swapping negates, 0 only for one plane") {
+    // Small whole numbers: heights at a point that is moved by 2^-12 along u and by 2^-24 along v are exact in doubles
+    // up to the last comparison, and far enough from ties.
+    std::mt19937 random(7);
+    auto whole = [&] { return static_cast<double>(random() % 5); };
+    std::size_t ties = 0;
+    for (int i = 0; i < 20000; ++i) {
+        const int axis = static_cast<int>(random() % 3);
+        const Projection k(axis);
+        Vec3 a[3], b[3], at;
+        for (Vec3* p : {&a[0], &a[1], &a[2], &b[0], &b[1], &b[2], &at}) *p = {whole(), whole(), whole()};
+        if (i % 3 == 0) b[0] = a[0], at = a[0];  // both planes pass through the point
+        if (i % 30 == 0) b[1] = a[2], b[2] = a[1];
+        if (orient2d(a[0], a[1], a[2], axis) == 0 || orient2d(b[0], b[1], b[2], axis) == 0) continue;
+        const int sign = compare_heights(PointView{at}, a, b, axis);
+        CHECK(compare_heights(PointView{at}, b, a, axis) == -sign);
+        auto height = [&](const Vec3(&t)[3], long double du, long double dv) {
+            const Vec3 n = cross(t[1] - t[0], t[2] - t[0]);
+            return t[0][axis] + (n[k.u] * (t[0][k.u] - (at[k.u] + du)) + n[k.v] * (t[0][k.v] - (at[k.v] + dv))) /
+                                    static_cast<long double>(n[axis]);
+        };
+        const long double difference = height(a, 0x1p-12L, 0x1p-24L) - height(b, 0x1p-12L, 0x1p-24L);
+        const bool one_plane = plane_side(a[0], a[1], a[2], b[0]) == 0 && plane_side(a[0], a[1], a[2], b[1]) == 0 &&
+                               plane_side(a[0], a[1], a[2], b[2]) == 0;
+        CHECK((sign == 0) == one_plane);
+        if (!one_plane) CHECK(sign == (difference > 0 ? 1 : -1));
+        ties += height(a, 0, 0) == height(b, 0, 0) && !one_plane;
+    }
+    CHECK(ties > 500);  // the steps of the point did decide
+    // Near planes are told by the bounded stage, equal heights by the exact one.
+    const Vec3 low[3] = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, high[3] = {{0, 0, 1}, {1, 0, 1}, {0, 1, 1}},
+               tilted[3] = {{0, 0, 0}, {1, 0, 1}, {0, 1, 0}};
+    CHECK(compare_heights(PointView{{0.3, 0.3, 0}}, high, low, 2) == 1);
+    CHECK(last_stage() == Stage::bounded);
+    CHECK(compare_heights(PointView{{0, 0.5, 0}}, tilted, low, 2) == 1);
+    CHECK(last_stage() == Stage::exact);
+}
+
+TEST_CASE("orient2d of a moved point: as orient2d where that decides, never 0 for two points apart, swapping negates") {
+    std::mt19937 random(11);
+    auto whole = [&] { return static_cast<double>(random() % 4); };
+    for (int i = 0; i < 5000; ++i) {
+        const int axis = static_cast<int>(random() % 3);
+        const Projection k(axis);
+        const Vec3 a{whole(), whole(), whole()}, b{whole(), whole(), whole()}, c{whole(), whole(), whole()};
+        const int sign = orient2d_moved(PointView{a}, PointView{b}, PointView{c}, axis);
+        CHECK(orient2d_moved(PointView{b}, PointView{a}, PointView{c}, axis) == -sign);
+        const bool same = a[k.u] == b[k.u] && a[k.v] == b[k.v];
+        CHECK((sign == 0) == same);
+        Vec3 moved = c;
+        moved[k.u] += 0x1p-12;
+        moved[k.v] += 0x1p-24;
+        CHECK(sign == orient2d(a, b, moved, axis));
+    }
+}

@@ -24,7 +24,12 @@ std::string findings_text(const Inspection& inspection) {
     return out.empty() ? "none" : out;
 }
 
-static Combined combined_only(Operation operation, const std::vector<Mesh>& operands) {
+bool says(const Combined& combined, const std::string& text) {
+    return std::ranges::any_of(combined.messages,
+                               [&](const std::string& m) { return m.find(text) != std::string::npos; });
+}
+
+Combined combined_only(Operation operation, const std::vector<Mesh>& operands) {
     std::vector<const Mesh*> pointers;
     for (const Mesh& m : operands) pointers.push_back(&m);
     Progress progress;

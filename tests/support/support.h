@@ -17,6 +17,11 @@ namespace anvil::test {
 Inspection inspected(const Mesh& mesh);
 std::string findings_text(const Inspection& inspection);
 
+/// Combines and checks that it went well, no more.
+Combined combined_only(Operation operation, const std::vector<Mesh>& operands);
+/// Whether one of the messages holds this text.
+bool says(const Combined& combined, const std::string& text);
+
 /// Combines, checks that it went well, and that the result is free of every kind of finding (unless it is empty).
 Combined combined(Operation operation, const std::vector<Mesh>& operands);
 /// The same for results that may touch themselves along edges or in points: closed and free of crossings.

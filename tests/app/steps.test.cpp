@@ -1,0 +1,216 @@
+// The real window and the job sheet: rows, switches, operations, and what the result is set to.
+#include "tests/app/shown.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+TEST_CASE("the peg switches a step, rows reorder by drop, rename in place, and Delete removes") {
+    Shown w;
+    w.demo();
+    JobSheetModel* model = w->job_sheet()->model();
+    QListView* view = w->job_sheet()->view();
+    const double all = w.volume();
+    const QRect row = view->visualRect(model->index(7));
+    QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, QPoint(row.right() - 12, row.center().y()));
+    w.settle();
+    CHECK(!w.job().steps[6].on);
+    CHECK(w.volume() > all);
+    CHECK(w->controller().outcome()->evaluation->reused_arrangement);
+    std::unique_ptr<QMimeData> mime(model->mimeData({model->index(1)}));
+    model->dropMimeData(mime.get(), Qt::MoveAction, 8, 0, {});
+    w.settle();
+    CHECK(w.job().find_part(w.job().steps.back().part)->name == "mounting ears");
+    CHECK(model->setData(model->index(0), "buoy lantern", Qt::EditRole));
+    CHECK(w.job().find_part(w.job().base)->name == "buoy lantern");
+    w->choose_part(w.part("vent slots"));
+    w->action("remove")->trigger();
+    w.settle();
+    CHECK(w.job().steps.size() == 6);
+    CHECK(w.part("vent slots").empty());
+}
+
+TEST_CASE("a broken operand: its row says so, the ledger shows what is wrong, the last result stays") {
+    TempFolder folder;
+    Mesh open = make_box({0, 0, 0}, {40, 40, 40});
+    open.faces.raw().resize(2);  // encloses nothing
+    REQUIRE(write_mesh(make_box({-20, -20, 0}, {20, 20, 60}), folder / "block.ply"));
+    REQUIRE(write_mesh(open, folder / "open.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply"), q(folder / "open.ply")});
+    w.settle();
+    const double before = w.volume();
+    w.key(Qt::Key_D);
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::NoteRole).toString().contains("is a sheet"));
+    CHECK(w.volume() == before);
+    // A part without a face cannot be an operand.
+    Job job = w.job();
+    job.find_part(job.steps[0].part)->mesh = std::make_shared<const Mesh>();
+    w->controller().change(std::move(job), "empty it");
+    w.settle();
+    CHECK(w->hint_line()->text().contains("step 1 (open)"));
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::FaultRole).toBool());
+    CHECK(w.volume() == before);
+    CHECK(w->viewport()->isVisible());
+}
+
+TEST_CASE("split by a plane: two pieces, moved and turned live; trims leave an open surface") {
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {40, 40, 40}), folder / "block.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply")});
+    w.settle();
+    w->action("plane")->trigger();
+    w.settle();
+    REQUIRE(w.job().steps.size() == 1);
+    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    CHECK(w->ledger()->verdict().contains("Print-ready"));
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "2 pieces");
+    w->step_panel()->field(2)->setFocus();
+    w->step_panel()->field(2)->selectAll();
+    QTest::keyClicks(w->step_panel()->field(2), "10");
+    QTest::keyClick(w->step_panel()->field(2), Qt::Key_Return);
+    w.settle();
+    w->controller().deliver(q(folder / "half.stl"));
+    w.settle();
+    std::vector<double> v{signed_volume(*read_mesh(folder / "half-1.stl")),
+                          signed_volume(*read_mesh(folder / "half-2.stl"))};
+    std::sort(v.begin(), v.end());
+    CHECK(v[0] == Approx(16000));
+    CHECK(v[1] == Approx(48000));
+    // Far away it says so; undo brings it back.
+    w->step_panel()->field(2)->setFocus();
+    w->step_panel()->field(2)->selectAll();
+    QTest::keyClicks(w->step_panel()->field(2), "50");
+    QTest::keyClick(w->step_panel()->field(2), Qt::Key_Return);
+    w.settle();
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::NoteRole).toString() ==
+          "It cuts nothing: it is 10 mm away from the body.");
+    w->controller().undo();
+    w.settle();
+    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    // The plane as the base, trimmed by the block.
+    Job job = w.job();
+    std::swap(job.base, job.steps[0].part);
+    job.steps[0].operation = Operation::trim_inside;
+    w->controller().change(std::move(job), "trim the plane");
+    w.settle();
+    CHECK(surface_area(w->controller().outcome()->evaluation->combined.mesh) == Approx(1600));
+    CHECK(w->ledger()->verdict().contains("Not print-ready"));
+}
+
+TEST_CASE("settings of the result: the contact rule and flush faces, undoable, kept in the job") {
+    TempFolder folder;
+    Mesh left = make_box({0, 0, 0}, {20, 20, 20}), right = make_box({20, 20, 0}, {40, 40, 20});
+    REQUIRE(write_mesh(left, folder / "left.ply"));
+    REQUIRE(write_mesh(right, folder / "right.ply"));
+    Shown w;
+    w->open_files({q(folder / "left.ply"), q(folder / "right.ply")});
+    w.settle();
+    w.key(Qt::Key_U);
+    CHECK(w.volume() < 16000);  // they touch along an edge and were set back
+    w->choose_part(w.job().base);
+    QToolButton* bridge = nullptr;
+    for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
+        if (b->text() == "bridge") bridge = b;
+    REQUIRE(bridge);
+    REQUIRE(bridge->isVisible());
+    QTest::mouseClick(bridge, Qt::LeftButton);
+    w.settle();
+    CHECK(contact_rule(w.job()) == ContactRule::join);
+    CHECK(w.volume() > 16000);
+    CHECK(w->ledger()->verdict().contains("1 shell"));
+    auto* merge = w->step_panel()->findChild<QCheckBox*>();
+    REQUIRE(merge);
+    QTest::mouseClick(merge, Qt::LeftButton, {}, QPoint(8, merge->height() / 2));
+    w.settle();
+    CHECK(merge_flush(w.job()));
+    w->controller().undo();
+    w->controller().undo();
+    w.settle();
+    CHECK(contact_rule(w.job()) == ContactRule::separate);
+    CHECK(!bridge->isChecked());
+}
+
+TEST_CASE("the stop line is pulled up by its tab or by keys: the model as of that step, and back") {
+    Shown w;
+    w.demo();
+    const double all = w.volume();
+    SheetView* view = w->job_sheet()->view();
+    auto at_row = [&](int row) {
+        return QPoint(view->stop_line().right() - 50, view->visualRect(w->job_sheet()->model()->index(row)).bottom());
+    };
+    QTest::mousePress(view->viewport(), Qt::LeftButton, {}, view->stop_line().center());
+    for (int row = 7; row >= 2; --row) QTest::mouseMove(view->viewport(), at_row(row));
+    QTest::mouseRelease(view->viewport(), Qt::LeftButton, {}, at_row(2));
+    w.settle();
+    CHECK(w->controller().stop_after() == 2);
+    CHECK(w->hint_line()->text().contains("as of step 2 of 7"));
+    CHECK(w->job_sheet()->model()->index(3).data(JobSheetModel::ChangeRole) == "stopped");
+    CHECK(w.volume() > all);  // ears joined, nothing hollowed out yet
+    CHECK(w->controller().outcome()->evaluation->reused_arrangement);
+    CHECK(!w->controller().history().can_undo());  // looking back changes no job
+    view->setFocus();
+    for (int k = 0; k < 9; ++k) QTest::keyClick(view, Qt::Key_Down, Qt::ControlModifier);
+    w.settle();
+    CHECK(w->controller().stop_after() > 7);
+    CHECK(w.volume() == Approx(all));
+    for (int k = 0; k < 9; ++k) w->action("stop-earlier")->trigger();
+    w.settle();
+    CHECK(w->controller().stop_after() == 0);
+}
+
+TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exported one file each") {
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {40, 40, 40}), folder / "block.ply"));
+    REQUIRE(write_mesh(make_box({20, 20, 20}, {60, 60, 60}), folder / "plate.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply"), q(folder / "plate.ply")});
+    w.settle();
+    w.key(Qt::Key_S);
+    REQUIRE(w.job().steps.size() == 1);
+    CHECK(w.job().steps[0].operation == Operation::split);
+    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    CHECK(w->ledger()->verdict().contains("Print-ready"));
+    CHECK(w->ledger()->verdict().contains("2 shells"));
+    w->controller().deliver(q(folder / "out.stl"));
+    w.settle();
+    CHECK(!std::filesystem::exists(folder / "out.stl"));
+    CHECK(signed_volume(*read_mesh(folder / "out-1.stl")) == Approx(64000 - 8000));
+    CHECK(signed_volume(*read_mesh(folder / "out-2.stl")) == Approx(8000));
+    QToolButton* inlay = nullptr;
+    for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
+        if (b->text() == "inlay") inlay = b;
+    REQUIRE(inlay);
+    QTest::mouseClick(inlay, Qt::LeftButton);
+    w.settle();
+    CHECK(w.job().steps[0].operation == Operation::inlay);
+    CHECK(inlay->isChecked());
+    CHECK(w.volume() == Approx(2 * 64000 - 8000));
+    w->action("gather")->trigger();
+    w.settle();
+    CHECK(w.volume() == Approx(2 * 64000));
+}
+
+TEST_CASE("a cutter that removes nothing says so, with its distance, where its row is and where it is set") {
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {40, 40, 40}), folder / "block.ply"));
+    REQUIRE(write_mesh(make_box({40.4, 0, 0}, {60, 40, 40}), folder / "bore.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply"), q(folder / "bore.ply")});
+    w.settle();
+    w.key(Qt::Key_D);
+    const QModelIndex row = w->job_sheet()->model()->index(1);
+    const QString note = row.data(JobSheetModel::NoteRole).toString();
+    CHECK(note == "It removes nothing: it is 0.4 mm away from the body.");
+    CHECK(row.data(Qt::ToolTipRole).toString() == note);
+    bool told = false;
+    for (QLabel* label : w->step_panel()->findChildren<QLabel*>())
+        told = told || (label->isVisible() && label->text() == note);
+    CHECK(told);
+    w->step_panel()->field(0)->setFocus();
+    w->step_panel()->field(0)->selectAll();
+    QTest::keyClicks(w->step_panel()->field(0), "-1");
+    QTest::keyClick(w->step_panel()->field(0), Qt::Key_Return);
+    w.settle();
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::NoteRole).toString().isEmpty());
+}
