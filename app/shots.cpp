@@ -71,6 +71,22 @@ int take_shots(const QString& folder) {
     window.action("see-through")->setChecked(false);
     window.controller().undo();
 
+    window.choose_part(part_named("vent rib"));
+    const Camera before = window.viewport()->camera();
+    Camera aside = before;
+    aside.turn = 62;
+    window.viewport()->set_camera(aside);
+    shot("bundle");
+    window.viewport()->set_camera(before);
+
+    // A bore that stops short of the wall.
+    Job away = window.controller().job();
+    away.find_part(part_named("gland bore"))->placement.position.y = 38;
+    window.controller().change(std::move(away), "pull the bore out");
+    window.choose_part(part_named("gland bore"));
+    shot("remark");
+    window.controller().undo();
+
     window.controller().set_stop_after(3);
     shot("stop-line");
     window.controller().set_stop_after(~std::size_t{0});

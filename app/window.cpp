@@ -74,6 +74,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
     connect(ledger_, &Ledger::pins_changed, this, [this] { viewport_->set_pins(ledger_->pins()); });
     connect(ledger_, &Ledger::place_chosen, viewport_, &Viewport::frame_place);
+    connect(ledger_, &Ledger::part_wanted, this, &Window::choose_part);
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
         QMessageBox box(QMessageBox::Information, tr("Details"), text, QMessageBox::Ok, this);
         box.setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -131,8 +132,16 @@ void Window::make_actions() {
         add_action("plane", tr("Split by a plane"), "plane", {},
                    tr("Put a flat sheet through the base and split along it; move and turn it like a part"),
                    [this] { add_plane(); }));
+    others->addSeparator();
+    others->addAction(add_action("bundle", tr("Bundle with the step above"), "bundle", {},
+                                 tr("The chosen step acts on the operand of the step above, before that acts on the body "
+                                    "(Ctrl+Right in the job sheet)"),
+                                 [this] { sheet_->view()->bundle(true); }));
+    others->addAction(add_action("unbundle", tr("Take out of the bundle"), "unbundle", {},
+                                 tr("The chosen step acts after its bundle, by itself (Ctrl+Left in the job sheet)"),
+                                 [this] { sheet_->view()->bundle(false); }));
     others->setToolTipsVisible(true);
-    add_action("more", tr("More"), "more", {}, tr("Split, pieces, inlay and others"), [] {})->setMenu(others);
+    add_action("more", tr("More"), "more", {}, tr("Split, pieces, inlay and others; bundles"), [] {})->setMenu(others);
     add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"),
                [this] { step_panel_->toggle(); });
     add_action("stop-earlier", tr("Stop line up"), {}, {}, tr("Look at the model one step earlier"),
@@ -208,6 +217,8 @@ void Window::make_layout() {
                                                      {"gather", tr("put together without a boolean")},
                                                      {"switch", tr("mute a step for now")},
                                                      {"remove", tr("delete a part and its step")},
+                                                     {"bundle", tr("group steps: cut the cutter first")},
+                                                     {"unbundle", tr("ungroup a step")},
                                                      {"stop-earlier", tr("look at the model as of an earlier step")},
                                                      {"stop-later", tr("take one step more")},
                                                      {"undo", tr("take the last change back")},
@@ -274,7 +285,7 @@ void Window::refresh_actions() {
     actions_["more"]->setEnabled(any);
     actions_["plane"]->setEnabled(any);
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
-    actions_["switch"]->setEnabled(step);
+    for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(step);
     actions_["remove"]->setEnabled(!chosen_.empty());
     for (const char* name : {"save", "save-as", "whole", "see-through", "export", "next-place"})
         actions_[name]->setEnabled(any);

@@ -9,11 +9,13 @@
 
 #include "app/theme.h"
 #include "app/words.h"
+#include "core/job/bundles.h"
 
 namespace anvil::app {
 namespace {
 
-constexpr int row_height = 34, switch_width = 30, number_width = 24, mark_width = 28, change_width = 74;
+constexpr int row_height = 34, switch_width = 30, number_width = 24, mark_width = 28, change_width = 74,
+              indent = 18;
 
 /// "+1 234", "−56.7": mm3 with about four digits.
 QString volume_text(double v) {
@@ -58,6 +60,17 @@ class RowDelegate : public QStyledItemDelegate {
                           : kind == M::base_row ? QString::fromUtf8("\xE2\x80\x94")
                                                 : QString());
         x += number_width;
+        if (const int depth = index.data(M::DepthRole).toInt(); depth > 0) {
+            // A bracket that holds the bundle together, from the head's mark down past its last row.
+            painter->setPen(QPen(on && !below ? colour().ink : colour().muted, 1.2));
+            const int next = index.sibling(index.row() + 1, 0).data(M::DepthRole).toInt();
+            for (int d = 1; d <= depth; ++d) {
+                const int rail = x + (d - 1) * indent + 10, middle = r.center().y();
+                if (d == depth) painter->drawLine(rail, middle, rail + 8, middle);
+                painter->drawLine(rail, r.top() - 6, rail, next >= d ? r.bottom() : d == depth ? middle : r.bottom() - 4);
+            }
+            x += depth * indent;
+        }
         icon(index.data(M::OperationRole).toString())
             .paint(painter, QRect(x, r.top() + 7, 20, 20), Qt::AlignCenter,
                    on && !below ? QIcon::Normal : QIcon::Disabled);
@@ -175,6 +188,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
             return index.row() == 0 && outcome && outcome->evaluation
                        ? QString::fromStdString(outcome->evaluation->base_note)
                        : QString();
+        case DepthRole: return step ? step->depth : 0;
         case PartRole: return QString::fromStdString(part_at(index.row()));
         case ChangeRole:
             if (faulty) return tr("not sound");
@@ -195,7 +209,8 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case Qt::ToolTipRole:
             if (faulty) return QString::fromStdString(controller_.error()->sentence());
             if (const QString note = data(index, NoteRole).toString(); !note.isEmpty()) return note;
-            return step ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off.")
+            return step ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off. Ctrl+Right "
+                             "bundles it with the step above.")
                         : tr("Double-click to rename.");
         default: return {};
     }
@@ -242,19 +257,33 @@ bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row,
     Job job = controller_.job();
     const int count = static_cast<int>(job.steps.size());
     if (from < 0) return false;
-    int to = row < 0 ? count - 1 : std::clamp(row - 1, 0, count);
-    if (to > from) --to;
-    to = std::clamp(to, 0, count - 1);
-    if (to == from) return false;
-    const Step moved = job.steps[static_cast<std::size_t>(from)];
-    job.steps.erase(job.steps.begin() + from);
-    job.steps.insert(job.steps.begin() + to, moved);
-    const QString name = QString::fromStdString(job.find_part(moved.part)->name);
+    const auto to = static_cast<std::size_t>(row < 0 ? count : std::clamp(row - 1, 0, count));
+    const QString name = QString::fromStdString(job.find_part(job.steps[static_cast<std::size_t>(from)].part)->name);
+    if (move_step(job.steps, static_cast<std::size_t>(from), to) == static_cast<std::size_t>(from)) return false;
     // After this call returns the view would remove the dragged row; the job is changed afterwards instead.
     QMetaObject::invokeMethod(
         this, [this, job = std::move(job), name] { controller_.change(job, tr("reorder %1").arg(name)); },
         Qt::QueuedConnection);
     return false;
+}
+
+QString JobSheetModel::bundle(int row, bool into) {
+    const int step = step_at(row);
+    if (step < 0) return tr("Choose a step first: a bundle is made of steps.");
+    const auto i = static_cast<std::size_t>(step);
+    Job job = controller_.job();
+    const QString name = QString::fromStdString(job.find_part(job.steps[i].part)->name);
+    if (into) {
+        if (!put_in_bundle(job.steps, i))
+            return tr("There is no step above that \"%1\" could be bundled with.").arg(name);
+        const std::size_t head = *bundle_head(job.steps, i);
+        const QString with = QString::fromStdString(job.find_part(job.steps[head].part)->name);
+        controller_.change(std::move(job), tr("bundle %1 with %2").arg(name, with));
+        return tr("\"%1\" now acts on \"%2\", before that acts on the body.").arg(name, with);
+    }
+    if (!take_out_of_bundle(job.steps, i)) return tr("\"%1\" lies in no bundle.").arg(name);
+    controller_.change(std::move(job), tr("unbundle %1").arg(name));
+    return tr("\"%1\" now acts after the bundle, by itself.").arg(name);
 }
 
 JobSheet::JobSheet(JobController& controller, QWidget* parent)

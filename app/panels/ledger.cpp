@@ -132,9 +132,21 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     row->addWidget(place_, 1);
     row->addWidget(next_);
     column->addWidget(stepper_);
-    measures_title_ = new QLabel(tr("MEASURES"));
-    measures_title_->setObjectName("sectionTitle");
-    measures_title_->setContentsMargins(12, 10, 12, 0);
+    auto section = [](const QString& text) {
+        auto* label = new QLabel(text);
+        label->setObjectName("sectionTitle");
+        label->setContentsMargins(12, 10, 12, 0);
+        return label;
+    };
+    remarks_title_ = section(tr("REMARKS ON THE STEPS"));
+    column->addWidget(remarks_title_);
+    remarks_ = new QListWidget;
+    remarks_->setObjectName("remarks");
+    remarks_->setWordWrap(true);
+    remarks_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    remarks_->setAccessibleName(tr("Remarks on the steps"));
+    column->addWidget(remarks_);
+    measures_title_ = section(tr("MEASURES"));
     column->addWidget(measures_title_);
     measures_ = new QLabel;
     measures_->setContentsMargins(10, 2, 10, 0);
@@ -144,7 +156,12 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     connect(kinds_, &QListWidget::currentRowChanged, this, &Ledger::choose_kind);
     connect(previous_, &QPushButton::clicked, this, [this] { step(-1); });
     connect(next_, &QPushButton::clicked, this, [this] { step(1); });
+    connect(remarks_, &QListWidget::itemClicked, this, [this](const QListWidgetItem* item) {
+        if (const QString part = item->data(Qt::UserRole).toString(); !part.isEmpty())
+            Q_EMIT part_wanted(part.toStdString());
+    });
     connect(&controller_, &JobController::evaluated, this, &Ledger::reload_measures);
+    connect(&controller_, &JobController::evaluated, this, &Ledger::reload_remarks);
     reload();
 }
 
@@ -208,6 +225,31 @@ void Ledger::reload() {
     show_mark();
     choose_kind();
     reload_measures();
+    reload_remarks();
+}
+
+/// What was assumed about parts, what steps do not do, and what became of contacts. A click goes to the part.
+void Ledger::reload_remarks() {
+    remarks_->clear();
+    const auto outcome = controller_.outcome();
+    if (outcome && outcome->evaluation && of_result_) {
+        const Evaluation& e = *outcome->evaluation;
+        std::vector<std::string> about;  // the parts whose notes come first among the messages, in their order
+        if (!e.base_note.empty()) about.push_back(controller_.job().base);
+        for (const StepOutcome& row : e.steps)
+            if (!row.note.empty()) about.push_back(row.part);
+        for (std::size_t k = 0; k < e.combined.messages.size(); ++k) {
+            const QString text = QString::fromStdString(e.combined.messages[k]);
+            auto* item = new QListWidgetItem(text.at(0).toUpper() + text.mid(1), remarks_);
+            item->setData(Qt::UserRole, k < about.size() ? QString::fromStdString(about[k]) : QString());
+            item->setToolTip(text);
+        }
+    }
+    int height = 0;
+    for (int k = 0; k < remarks_->count(); ++k) height += remarks_->sizeHintForRow(k);
+    remarks_->setFixedHeight(std::min(height + 4, 104));
+    remarks_title_->setVisible(remarks_->count() > 0);
+    remarks_->setVisible(remarks_->count() > 0);
 }
 
 void Ledger::show_mark() { mark_->setPixmap(icon(mark_name_).pixmap(30, 30)); }

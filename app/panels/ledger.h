@@ -17,8 +17,8 @@ struct FindingWords {
 };
 FindingWords words_of(FindingKind kind);
 
-/// The right panel: the verdict, one line per kind of finding, the places of the chosen kind, and the measures as
-/// before -> now.
+/// The right panel: the verdict, one line per kind of finding, the places of the chosen kind, remarks on the steps, and
+/// the measures as before -> now.
 class Ledger : public QWidget {
     Q_OBJECT
   public:
@@ -29,12 +29,14 @@ class Ledger : public QWidget {
     QString verdict() const;
     QString measures() const;
     QListWidget* kinds() const { return kinds_; }
+    QListWidget* remarks() const { return remarks_; }
     void step(int by);
     std::vector<Pin> pins() const;
 
   Q_SIGNALS:
     void pins_changed();
     void place_chosen(const anvil::Vec3& place);
+    void part_wanted(const std::string& part);
 
   protected:
     void changeEvent(QEvent*) override;
@@ -42,6 +44,7 @@ class Ledger : public QWidget {
   private:
     void reload();
     void reload_measures();
+    void reload_remarks();
     void choose_kind();
     void show_mark();
 
@@ -50,8 +53,8 @@ class Ledger : public QWidget {
     QString subject_;
     bool of_result_ = true;
     QString mark_name_;
-    QLabel *mark_, *verdict_, *place_, *measures_title_, *measures_, *meaning_;
-    QListWidget* kinds_;
+    QLabel *mark_, *verdict_, *place_, *measures_title_, *measures_, *meaning_, *remarks_title_;
+    QListWidget *kinds_, *remarks_;
     QPushButton *previous_, *next_;
     QWidget* stepper_;
     std::vector<const Finding*> places_;

@@ -32,7 +32,10 @@ QRect SheetView::stop_line() const {
 
 QRect SheetView::stop_tab() const {
     const QRect line = stop_line();
-    return {line.width() - tab_width - 34, line.center().y() - tab_height / 2, tab_width, tab_height};
+    // Within the sheet even where the line is at its very bottom.
+    const int top = std::min(line.center().y() - tab_height / 2, viewport()->height() - tab_height);
+    return {line.width() - tab_width - 34, line.center().y() < viewport()->height() + reach ? top : line.top(), tab_width,
+            tab_height};
 }
 
 void SheetView::set_stop(std::size_t count) {
@@ -117,7 +120,13 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
         move_stop(event->key() == Qt::Key_Up ? -1 : 1);
         return;
     }
+    if (event->modifiers() == Qt::ControlModifier && (event->key() == Qt::Key_Right || event->key() == Qt::Key_Left)) {
+        bundle(event->key() == Qt::Key_Right);
+        return;
+    }
     QListView::keyPressEvent(event);
 }
+
+void SheetView::bundle(bool into) { Q_EMIT hint(model_.bundle(currentIndex().row(), into)); }
 
 }  // namespace anvil::app

@@ -19,6 +19,8 @@ class SheetView : public QListView {
     QRect stop_line() const;
     /// Moves the line by so many steps.
     void move_stop(int by);
+    /// Puts the chosen step into the bundle of the one above, or takes it out of its bundle (Ctrl+Right, Ctrl+Left).
+    void bundle(bool into);
 
   Q_SIGNALS:
     void hint(const QString& text);

@@ -12,6 +12,8 @@
 
 #include "app/theme.h"
 #include "app/words.h"
+#include "core/job/bundles.h"
+#include "core/job/part_report.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -60,7 +62,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     auto* row = new QGridLayout(operation_box_);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
-    row->addWidget(section(tr("WHAT IT DOES TO THE BASE")), 0, 0, 1, operation_columns);
+    row->addWidget(does_ = section({}), 0, 0, 1, operation_columns);
     for (std::size_t k = 0; k < std::size(operations); ++k) {
         const OperationWords words = words_of(operations[k]);
         auto* button = operations_[k] = new QToolButton;
@@ -107,6 +109,11 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     buttons->addWidget(base_);
     buttons->addWidget(remove_);
     grid->addLayout(buttons, 6, 0, 1, 4);
+    met_ = new QLabel;
+    met_->setWordWrap(true);
+    met_->setObjectName("emptyText");
+    met_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    grid->addWidget(met_, 7, 0, 1, 4);
     make_result_box();
     column->addWidget(result_box_);
     connect(remove_, &QPushButton::clicked, this, &StepPanel::remove);
@@ -115,12 +122,13 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         const Part* part = job.find_part(part_);
         if (!part || job.base == part_) return;
         const QString name = QString::fromStdString(part->name);
-        std::erase_if(job.steps, [&](const Step& s) { return s.part == part_; });
+        job.remove_steps_of(part_);
         job.base = part_;
         controller_.change(std::move(job), tr("make %1 the base").arg(name));
     });
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
+    connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_met);
     reload();
 }
 
@@ -189,8 +197,14 @@ void StepPanel::reload() {
     const bool is_base = job.base == part_;
     title_->setText(QString::fromStdString(part->name));
     operation_box_->setVisible(!is_base);
+    const auto i = static_cast<std::size_t>(step);
+    const auto head = step >= 0 ? bundle_head(job.steps, i) : std::nullopt;
+    does_->setText(head ? tr("WHAT IT DOES TO \"%1\"")
+                              .arg(QString::fromStdString(job.find_part(job.steps[*head].part)->name).toUpper())
+                        : tr("WHAT IT DOES TO THE BASE"));
     for (std::size_t k = 0; k < std::size(operations); ++k) {
-        operations_[k]->setChecked(step >= 0 && job.steps[static_cast<std::size_t>(step)].operation == operations[k]);
+        operations_[k]->setChecked(step >= 0 && job.steps[i].operation == operations[k]);
+        operations_[k]->setEnabled(!head || counts_in_bundle(operations[k]));
     }
     for (int k = 0; k < 6; ++k) {
         QLineEdit* edit = field(k);
@@ -202,6 +216,31 @@ void StepPanel::reload() {
         edit->style()->polish(edit);
     }
     base_->setEnabled(!is_base);
+    reload_met();
+}
+
+/// How the part meets the others: lines, flush faces, holes that were closed.
+void StepPanel::reload_met() {
+    const Job& job = controller_.job();
+    const auto outcome = controller_.outcome();
+    QStringList said;
+    if (outcome && outcome->evaluation && job.find_part(part_)) {
+        const PartReport report = report_of(*outcome->evaluation, part_);
+        if (report.curves > 0)
+            said << tr("Meets the others along %1, %2 mm in all.")
+                        .arg(counted(report.curves, tr("curve"), tr("curves")))
+                        .arg(report.length, 0, 'f', 1);
+        for (const PartReport::Flush& f : report.flush)
+            if (const Part* other = job.find_part(f.other))
+                said << (f.facing ? tr("Lies flush against %1, %2 mm².") : tr("Ends flush with %1, %2 mm²."))
+                            .arg(quoted(other->name))
+                            .arg(f.area, 0, 'f', 2);
+        if (report.closed_holes > 0)
+            said << tr("%1 closed, marked in the view.")
+                        .arg(counted(report.closed_holes, tr("hole was"), tr("holes were")));
+    }
+    met_->setText(said.join("\n"));
+    met_->setVisible(!said.isEmpty());
 }
 
 /// What the last evaluation had to say about the part, or else what it is, or how to choose one.

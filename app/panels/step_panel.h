@@ -32,12 +32,13 @@ class StepPanel : public QWidget {
     void make_result_box();
     void reload();
     void reload_note();
+    void reload_met();
     void commit(int index);
     int step_index() const;
 
     JobController& controller_;
     std::string part_;
-    QLabel *title_, *note_;
+    QLabel *title_, *note_, *does_, *met_;
     QWidget *body_, *operation_box_, *result_box_;
     std::array<QToolButton*, 2> contact_{};
     QCheckBox* merge_flush_;

@@ -9,8 +9,6 @@ namespace {
 
 constexpr std::size_t longest_exact = 96;
 
-double area(const Vec3& a, const Vec3& b, const Vec3& c) { return 0.5 * norm(cross(b - a, c - a)); }
-
 /// Every edge i-j of the polygon has a best third corner; the areas of the parts add up.
 void fill_exactly(const Mesh& mesh, std::span<const VertexId> loop, std::vector<Triangle>& out) {
     const std::size_t n = loop.size();
@@ -22,7 +20,7 @@ void fill_exactly(const Mesh& mesh, std::span<const VertexId> loop, std::vector<
             const std::size_t j = i + span;
             double best = HUGE_VAL;
             for (std::size_t k = i + 1; k < j; ++k) {
-                const double total = least[i * n + k] + least[k * n + j] + area(at(i), at(k), at(j));
+                const double total = least[i * n + k] + least[k * n + j] + triangle_area(at(i), at(k), at(j));
                 if (!(total < best)) continue;
                 best = total;
                 third[i * n + j] = static_cast<std::uint32_t>(k);

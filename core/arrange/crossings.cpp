@@ -19,15 +19,8 @@ struct FoundContact {
     Contact contact;
 };
 
-/// What defines a new point: an edge (two points) and a face, or two edges.
-struct PointKey {
-    std::array<std::uint32_t, 4> n;  // low, high, face, none | low, high, low, high
-    bool operator==(const PointKey&) const = default;
-};
-constexpr std::uint32_t no_edge = 0xffffffffu;
-
-struct PointKeyHash {
-    std::size_t operator()(const PointKey& k) const {
+struct DefinitionHash {
+    std::size_t operator()(const PointDefinition& k) const {
         std::uint64_t h = 0;
         for (std::uint32_t v : k.n) h = (h ^ v) * 0x9e3779b97f4a7c15ull, h ^= h >> 29;
         return h;
@@ -39,7 +32,7 @@ std::array<std::uint32_t, 2> edge_key(const Triangle& t, int k) {
     return {std::min(a, b), std::max(a, b)};
 }
 
-PointKey key_of(const FoundContact& found, const ContactPoint& c) {
+PointDefinition key_of(const FoundContact& found, const ContactPoint& c) {
     const Triangle &a = found.corners_a, &b = found.corners_b;
     if (c.kind == ContactPoint::edge_edge) {
         auto first = edge_key(a, c.i), second = edge_key(b, c.j);
@@ -47,13 +40,13 @@ PointKey key_of(const FoundContact& found, const ContactPoint& c) {
         return {{first[0], first[1], second[0], second[1]}};
     }
     const auto edge = edge_key(c.side == 0 ? a : b, c.i);
-    return {{edge[0], edge[1], (c.side == 0 ? found.b : found.a).value(), no_edge}};
+    return {{edge[0], edge[1], (c.side == 0 ? found.b : found.a).value(), PointDefinition::no_edge}};
 }
 
-HomogeneousPoint construct(const Soup& soup, const PointKey& key) {
+HomogeneousPoint construct(const Soup& soup, const PointDefinition& key) {
     auto point = [&](std::uint32_t v) -> const Vec3& { return soup.point(VertexId(v)); };
     const Vec3 &p = point(key.n[0]), &q = point(key.n[1]);
-    if (key.n[3] == no_edge) {
+    if (key.n[3] == PointDefinition::no_edge) {
         const FaceId f(key.n[2]);
         return line_plane_point(p, q, soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2));
     }
@@ -80,8 +73,8 @@ std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Op
 Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> lists, PointTable& points,
                                  Progress& progress) {
     Crossings out;
-    std::vector<PointKey> fresh;
-    std::unordered_map<PointKey, std::uint32_t, PointKeyHash> number;
+    std::vector<PointDefinition> fresh;
+    std::unordered_map<PointDefinition, std::uint32_t, DefinitionHash> number;
     // Until the new points are in the table they go by their number behind the input points.
     const std::uint32_t base = static_cast<std::uint32_t>(points.input_count());
     auto resolve = [&](const FoundContact& found, const ContactPoint& c) {
@@ -90,7 +83,7 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
             out.touched.push_back(v);
             return v;
         }
-        const PointKey key = key_of(found, c);
+        const PointDefinition key = key_of(found, c);
         const auto [at, is_new] = number.try_emplace(key, static_cast<std::uint32_t>(fresh.size()));
         if (is_new) fresh.push_back(key);
         return VertexId(base + at->second);
@@ -139,6 +132,7 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
     if (progress.cancelled()) return cancelled_error();
     for (auto& [exact, approx] : constructed) points.add(std::move(exact), approx);
     points.identify(out.touched);
+    out.definitions = std::move(fresh);
     for (Crossing& c : out.segments) {
         c.p = points.same_as(c.p);
         if (c.q.valid()) c.q = points.same_as(c.q);

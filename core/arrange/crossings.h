@@ -1,5 +1,6 @@
 #pragma once
 
+#include <array>
 #include <vector>
 
 #include "core/arrange/point_table.h"
@@ -17,6 +18,18 @@ struct Crossing {
     VertexId p, q;  ///< ends of the segment; q is not valid where they only touch in p
 };
 
+/// What a new point was made of: an edge (its two ends, the lower first) and a face, or two edges.
+struct PointDefinition {
+    std::array<std::uint32_t, 4> n;  ///< low, high, face, no_edge | low, high, low, high
+    bool operator==(const PointDefinition&) const = default;
+    static constexpr std::uint32_t no_edge = 0xffffffffu;
+    /// Whether the point lies within the edge between two points of the soup.
+    bool on_edge(VertexId a, VertexId b) const {
+        const auto [low, high] = std::minmax(a.value(), b.value());
+        return (n[0] == low && n[1] == high) || (n[3] != no_edge && n[2] == low && n[3] == high);
+    }
+};
+
 /// Steps 2 and 3: which faces meet, and in which points. Points are already identified.
 struct Crossings {
     std::vector<Crossing> segments;
@@ -24,6 +37,7 @@ struct Crossings {
     /// Faces whose edges are an edge of another operand's face too: nothing crosses there, but more than two faces
     /// meet.
     std::vector<FaceId> at_common_edge;
+    std::vector<PointDefinition> definitions;  ///< per added point
     std::vector<VertexId> touched;  ///< input points that lie on a face of which they are no corner, or are common
 };
 

@@ -163,6 +163,16 @@ int PlanarTriangulation::insert(const PointView& p) {
     return v;
 }
 
+int PlanarTriangulation::insert_on_edge(const PointView& p, int a, int b) {
+    const int v = static_cast<int>(points_.size());
+    points_.push_back(p);
+    face_at_.push_back(-1);
+    int t = 0, i = 0;
+    find_edge(a, b, t, i);
+    split_edge(t, i, v);
+    return v;
+}
+
 /// Finds the face t that holds the edge a-b, with i its index, turning about a both ways.
 bool PlanarTriangulation::find_edge(int a, int b, int& t, int& i) const {
     const int start = face_at_[at(a)];

@@ -43,6 +43,10 @@ class PlanarTriangulation {
     /// Adds a point and returns its number; where there is a point already, that one's.
     int insert(const PointView& p);
 
+    /// Adds a point that is known to lie within the edge between two points, and returns its number.
+    /// Precondition: they are joined by an edge, on the first triangle's rim.
+    int insert_on_edge(const PointView& p, int a, int b);
+
     /// Makes the segment between two points a chain of edges on `line`. Crossed constraints get a point there.
     /// `mark` is added to the edges' marks; -1 for none.
     void constrain(int a, int b, int line, int mark);

@@ -5,6 +5,7 @@
 #include <tuple>
 
 #include "core/arrange/close_holes.h"
+#include "core/arrange/enclose.h"
 #include "core/arrange/join_borders.h"
 #include "core/arrange/orient.h"
 #include "core/mesh/disjoint_sets.h"
@@ -31,8 +32,7 @@ std::string number(double v) {
     return text;
 }
 double face_area(const Mesh& mesh, const Triangle& t) {
-    const Vec3& a = mesh.points[t[0]];
-    return 0.5 * norm(cross(mesh.points[t[1]] - a, mesh.points[t[2]] - a));
+    return triangle_area(mesh.points[t[0]], mesh.points[t[1]], mesh.points[t[2]]);
 }
 
 /// Joins borders where that leaves fewer of them.
@@ -89,9 +89,35 @@ Parts find_parts(const Operand& operand, std::span<const UnbalancedEdge> open) {
     return parts;
 }
 
+/// Where the parts by themselves are sheets, they may enclose something together. Returns whether they do.
+bool enclose_together(Operand& operand, const Parts& parts, Progress& progress) {
+    std::vector<Triangle> fill;
+    std::size_t borders = 0;
+    for (std::size_t p = 0; p < parts.fill.size(); ++p) {
+        fill.insert(fill.end(), parts.fill[p].begin(), parts.fill[p].end());
+        borders += parts.rims[p].size();
+    }
+    if (borders < 2) return false;
+    auto solid = enclose(operand.mesh, fill, progress);
+    if (!solid || solid->walls > sheet_share * solid->own) return false;
+    for (FaceId& f : solid->origin)
+        if (f.valid()) f = operand.origin[f.value()];
+    operand.mesh = std::move(solid->mesh);
+    operand.origin = std::move(solid->origin);
+    keep_faces(operand, [&](std::size_t f) { return !repeats_corner(operand.mesh.faces[FaceId(f)]); });
+    for (const auto& rims : parts.rims)
+        operand.closed_holes.insert(operand.closed_holes.end(), rims.begin(), rims.end());
+    operand.notes.push_back("It was open, in " + count_of(parts.area.size(), "part", "parts") + " with " +
+                            count_of(borders, "border", "borders") +
+                            " that do not fit together: what they are wound around more than half was taken for its "
+                            "inside, and walls of " +
+                            number(solid->walls) + " mm2 closed it.");
+    return true;
+}
+
 }  // namespace
 
-void close_operand(Operand& operand, HalfEdges& edges) {
+void close_operand(Operand& operand, HalfEdges& edges, Progress& progress) {
     Mesh& mesh = operand.mesh;
     if (const std::size_t turned = orient_alike(mesh, edges); turned > 0) {
         operand.notes.push_back(count_of(turned, "face ran", "faces ran") + " against the neighbours and " +
@@ -107,7 +133,11 @@ void close_operand(Operand& operand, HalfEdges& edges) {
         Parts parts = find_parts(operand, open);
         auto is_sheet = [&](std::size_t p) { return parts.missing[p] > sheet_share * parts.area[p]; };
         operand.sheet = std::ranges::all_of(parts.of_face, is_sheet);
-        if (operand.sheet) return;
+        if (operand.sheet) {
+            operand.sheet = !enclose_together(operand, parts, progress);
+            if (!operand.sheet) edges = edges_of(operand);
+            return;
+        }
         keep_faces(operand, [&](std::size_t f) { return !is_sheet(parts.of_face[f]); });
         std::size_t sheets = 0, added = 0;
         double area = 0;

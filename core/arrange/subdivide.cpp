@@ -146,7 +146,12 @@ class ClusterSubdivider {
         std::sort(wanted.begin(), wanted.end());
         wanted.erase(std::unique(wanted.begin(), wanted.end()), wanted.end());
         std::sort(local_.begin(), local_.end());
-        const auto present = local_;
+        auto present = local_;
+        if (cluster_.faces.size() == 1) {
+            add_rim_points(triangulation, wanted);
+            present = local_;
+            std::sort(present.begin(), present.end());
+        }
         for (VertexId v : wanted) {
             const auto at = std::lower_bound(present.begin(), present.end(), std::pair(v, -1));
             if (at != present.end() && at->first == v) continue;
@@ -156,6 +161,30 @@ class ClusterSubdivider {
             if (triangulation.point_count() > before) numbers_.push_back(v.value());
         }
         std::sort(local_.begin(), local_.end());
+    }
+
+    /// Points that were made on an edge of the only face go there in their order, without a search.
+    void add_rim_points(PlanarTriangulation& triangulation, std::span<const VertexId> wanted) {
+        const Triangle corners = soup_.face(first_);
+        for (std::size_t k = 0; k < 3; ++k) {
+            const VertexId a = corners[k], b = corners[(k + 1) % 3];
+            std::vector<VertexId> here;
+            for (const VertexId v : wanted)
+                if (!points_.is_input(v) && crossings_.definitions[v.value() - points_.input_count()].on_edge(a, b))
+                    here.push_back(v);
+            if (here.empty()) continue;
+            const Vec3 along = soup_.point(b) - soup_.point(a);
+            const int axis = longest_axis(along);
+            std::sort(here.begin(), here.end(), [&](VertexId x, VertexId y) {
+                const int order = compare(points_.view(x), points_.view(y), axis);
+                return along[axis] > 0 ? order < 0 : order > 0;
+            });
+            int from = static_cast<int>(k);
+            for (const VertexId v : here) {
+                from = triangulation.insert_on_edge(points_.view(v), from, static_cast<int>(k + 1) % 3);
+                remember(v);
+            }
+        }
     }
 
     int local(VertexId v) const { return std::lower_bound(local_.begin(), local_.end(), std::pair(v, -1))->second; }

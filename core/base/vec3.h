@@ -37,6 +37,12 @@ inline bool is_finite(const Vec3& a) { return std::isfinite(a.x) && std::isfinit
 /// The largest of the coordinates by amount.
 inline double largest_component(const Vec3& a) { return std::max({std::fabs(a.x), std::fabs(a.y), std::fabs(a.z)}); }
 
+/// The axis of that coordinate.
+inline int longest_axis(const Vec3& a) {
+    const double x = std::fabs(a.x), y = std::fabs(a.y), z = std::fabs(a.z);
+    return x >= y && x >= z ? 0 : y >= z ? 1 : 2;
+}
+
 /// The nearest single-precision number. Through `volatile`, since g++ 12 drops the two conversions where it does them
 /// for two coordinates side by side.
 inline double in_single_precision(double v) {
@@ -72,5 +78,8 @@ struct Box {
     Vec3 center() const { return empty() ? Vec3{} : (low + high) * 0.5; }
     double diagonal() const { return norm(size()); }
 };
+
+/// mm2
+inline double triangle_area(const Vec3& a, const Vec3& b, const Vec3& c) { return 0.5 * norm(cross(b - a, c - a)); }
 
 }  // namespace anvil

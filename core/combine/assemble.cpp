@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include <algorithm>
 #include <atomic>
 
 namespace anvil {
@@ -11,6 +12,8 @@ namespace {
 struct Run {
     std::uint32_t operand, from, to;
     std::size_t kept = 0, place = 0;
+    std::vector<std::uint32_t> rim{};  ///< kept faces that have a corner with a dropped one, where that is known
+    bool whole() const { return kept == to - from; }
 };
 constexpr std::uint32_t run_length = 1u << 15;
 
@@ -42,6 +45,9 @@ class Use {
         return rest != Patches::none && of_patch_[rest];
     }
 
+    /// What becomes of the faces that such an operand keeps.
+    char of_rest(std::uint32_t operand) const { return of_patch_[a_.patches.parts[operand].rest_of_shell[0]]; }
+
     /// Calls visit(own face, use) for every kept face of a run.
     template <class Visit>
     void for_each_kept(const Run& run, const Visit& visit) const {
@@ -72,9 +78,13 @@ void mark_kept(const Arrangement& a, const Use& use, Run& run, std::vector<char>
     });
 }
 
+/// A point that is used by kept faces and by dropped ones.
+constexpr char at_dropped = 2;
+
 /// The other way round, where nearly all faces are kept and all points are marked: takes the marks off those round
-/// which no face is kept. Only points of dropped faces are looked at.
-void unmark_dropped(const Arrangement& a, const Use& use, Run& run, std::vector<char>& used) {
+/// which no face is kept, and finds the kept ones round the others. Only points of dropped faces are looked at.
+void unmark_dropped(const Arrangement& a, const Use& use, Run& run, std::vector<char>& used,
+                    std::vector<std::uint32_t>& rim) {
     const Operand& operand = a.soup.operand(run.operand);
     const std::uint32_t base = a.soup.global(run.operand, VertexId(0)).value();
     const auto dropped = use.dropped(run.operand);
@@ -86,12 +96,27 @@ void unmark_dropped(const Arrangement& a, const Use& use, Run& run, std::vector<
             bool kept = false;
             std::uint32_t h = start;  // leaves the point; the next that does lies across the edge that arrives there
             do {
-                kept = !dropped(h / 3);
+                if (!dropped(h / 3)) {
+                    kept = true;
+                    rim.push_back(h / 3);
+                }
                 h = operand.twin[h % 3 == 0 ? h + 2 : h - 1];
-            } while (!kept && h != start);
+            } while (h != start);
             const std::uint32_t v = operand.mesh.faces.raw()[f][start % 3].value();
-            if (!kept) std::atomic_ref<char>(used[base + v]).store(0, std::memory_order_relaxed);
+            std::atomic_ref<char>(used[base + v]).store(kept ? at_dropped : 0, std::memory_order_relaxed);
         }
+    }
+}
+
+/// Gives each run the faces of the rims of all.
+void share_rims(std::span<Run> runs, std::span<std::vector<std::uint32_t>> found) {
+    for (std::size_t first = 0, next; first < runs.size(); first = next) {
+        std::vector<std::uint32_t> rim;
+        for (next = first; next < runs.size() && runs[next].operand == runs[first].operand; ++next)
+            rim.insert(rim.end(), found[next].begin(), found[next].end());
+        std::sort(rim.begin(), rim.end());
+        rim.erase(std::unique(rim.begin(), rim.end()), rim.end());
+        for (const std::uint32_t f : rim) runs[first + (f - runs[first].from) / run_length].rim.push_back(f);
     }
 }
 
@@ -115,8 +140,18 @@ Assembled assemble(const Arrangement& a, const Extraction& extraction, const Rou
             const auto from = used.begin() + soup.global(o, VertexId(0)).value();
             std::fill(from, from + static_cast<long>(soup.operand(o).mesh.points.size()), 1);
         }
+    std::vector<std::vector<std::uint32_t>> rims(runs.size());
     tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
-        (use.mostly_kept(runs[i].operand) ? unmark_dropped : mark_kept)(a, use, runs[i], used);
+        if (use.mostly_kept(runs[i].operand))
+            unmark_dropped(a, use, runs[i], used, rims[i]);
+        else
+            mark_kept(a, use, runs[i], used);
+    });
+    share_rims(runs, rims);
+    std::vector<char> touched(soup.size(), 0);  // operands that touch others in points where no face is dropped
+    a.points.for_each_same_input([&](VertexId v, VertexId same) {
+        for (const VertexId x : {v, same})
+            if (used[x.value()] == 1) touched[soup.operand_of(x)] = 1;
     });
     for (VertexId v : rounded.input)
         if (v.valid()) used[v.value()] = 1;
@@ -152,6 +187,17 @@ Assembled assemble(const Arrangement& a, const Extraction& extraction, const Rou
         }
     }
 
+    std::vector<char>& may_pinch = assembled.may_pinch.points;
+    may_pinch.assign(out.points.size(), 0);
+    for (VertexId v : of_rounded) may_pinch[v.value()] = 1;
+    auto mark_input = [&](VertexId v) {
+        const VertexId same = a.points.same_as(v);
+        if (used[same.value()]) may_pinch[number[same.value()]] = 1;
+    };
+    a.points.for_each_same_input([&](VertexId v, VertexId) { mark_input(v); });
+    for (std::uint32_t o = 0; o < soup.size(); ++o)
+        for (VertexId v : soup.operand(o).pinched) mark_input(soup.global(o, v));
+
     std::size_t total = 0;
     for (Run& run : runs) {
         run.place = total;
@@ -160,16 +206,30 @@ Assembled assemble(const Arrangement& a, const Extraction& extraction, const Rou
     auto& faces = out.faces.raw();
     faces.resize(total + rounded.faces.size());
     source.resize(faces.size());
+    std::vector<std::vector<FaceId>> at_pinch(runs.size());
     tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
         const Run& run = runs[i];
         const Operand& operand = soup.operand(run.operand);
-        const std::uint32_t base = soup.global(run.operand, VertexId(0)).value();
+        const auto& own = operand.mesh.faces.raw();
+        const std::uint32_t* to = &number[soup.global(run.operand, VertexId(0)).value()];
+        auto put = [&](std::size_t place, std::uint32_t f, char how) {
+            const Triangle& t = own[f];
+            const VertexId p(to[t[0].value()]), q(to[t[1].value()]), r(to[t[2].value()]);
+            faces[place] = how == 2 ? Triangle{p, r, q} : Triangle{p, q, r};
+            source[place] = {run.operand, operand.origin[f], how == 2};
+        };
+        if (use.mostly_kept(run.operand) && run.whole() && !touched[run.operand]) {
+            const char how = use.of_rest(run.operand);
+            for (std::uint32_t f = run.from; f < run.to; ++f) put(run.place + (f - run.from), f, how);
+            for (const std::uint32_t f : run.rim) at_pinch[i].push_back(FaceId(run.place + (f - run.from)));
+            return;
+        }
         std::size_t place = run.place;
         use.for_each_kept(run, [&](std::uint32_t f, char how) {
-            const Triangle& t = operand.mesh.faces.raw()[f];
-            auto at = [&](int k) { return VertexId(number[base + t[static_cast<std::size_t>(k)].value()]); };
-            faces[place] = how == 2 ? Triangle{at(0), at(2), at(1)} : Triangle{at(0), at(1), at(2)};
-            source[place++] = {run.operand, operand.origin[f], how == 2};
+            put(place, f, how);
+            if (std::ranges::any_of(faces[place], [&](VertexId v) { return may_pinch[v.value()] != 0; }))
+                at_pinch[i].push_back(FaceId(place));
+            ++place;
         });
     });
     for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
@@ -177,15 +237,8 @@ Assembled assemble(const Arrangement& a, const Extraction& extraction, const Rou
         faces[total + f] = {of_rounded[t[0].value()], of_rounded[t[1].value()], of_rounded[t[2].value()]};
         source[total + f] = rounded.source[f];
     }
-    assembled.may_pinch.assign(out.points.size(), 0);
-    for (VertexId v : of_rounded) assembled.may_pinch[v.value()] = 1;
-    auto mark_input = [&](VertexId v) {
-        const VertexId same = a.points.same_as(v);
-        if (used[same.value()]) assembled.may_pinch[number[same.value()]] = 1;
-    };
-    a.points.for_each_same_input([&](VertexId v, VertexId) { mark_input(v); });
-    for (std::uint32_t o = 0; o < soup.size(); ++o)
-        for (VertexId v : soup.operand(o).pinched) mark_input(soup.global(o, v));
+    for (const auto& list : at_pinch) assembled.may_pinch.faces.insert(assembled.may_pinch.faces.end(), list.begin(), list.end());
+    for (std::size_t f = total; f < faces.size(); ++f) assembled.may_pinch.faces.push_back(FaceId(f));
     return assembled;
 }
 

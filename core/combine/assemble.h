@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/combine/pinches.h"
 #include "core/combine/rounding.h"
 
 namespace anvil {
@@ -9,7 +10,7 @@ namespace anvil {
 struct Assembled {
     Mesh mesh;
     std::vector<FaceSource> source;  ///< per face
-    std::vector<char> may_pinch;     ///< per point: its faces may form more than one fan
+    PinchCandidates may_pinch;
 };
 Assembled assemble(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded);
 

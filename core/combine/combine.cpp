@@ -40,9 +40,10 @@ std::string contact_message(const Combined& c, ContactRule rule) {
     if (c.contact_step == 0) return "The result touches itself " + where + "; it could not be resolved.";
     char step[32];
     std::snprintf(step, sizeof step, "%.2g mm", c.contact_step);
-    return "The result touched itself " + where +
-           (rule == ContactRule::separate ? "; the parts were set back by " : "; they were joined by bridges of ") +
-           step + ".";
+    const std::string how = rule == ContactRule::separate ? "; the parts were set back by "
+                      : c.set_back                  ? "; no bridge would have been sound everywhere, so parts were set back by "
+                                                    : "; they were joined by bridges of ";
+    return "The result touched itself " + where + how + step + ".";
 }
 
 Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const CombineStep> steps,
@@ -72,6 +73,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         out.pinched_edges += settled->pinched_edges;
         out.pinched_points += settled->pinched_points;
         out.contact_step = std::max(out.contact_step, settled->contact_step);
+        out.set_back = out.set_back || (settled->contact_step > 0 && !settled->bridged);
         out.add_piece(std::move(settled->mesh), std::move(settled->source));
     }
     out.crossing_pairs = arrangement.crossing_pairs;

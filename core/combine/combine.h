@@ -27,6 +27,7 @@ struct Combined {
     double largest_move = 0;                            ///< mm, by rounding to the precision asked for
     std::size_t pinched_edges = 0, pinched_points = 0;  ///< where pieces touched themselves
     double contact_step = 0;  ///< mm, by which touching parts were moved apart or bridged at most
+    bool set_back = false;    ///< some were moved apart, be it since no bridge would hold
     std::size_t crossing_pairs = 0, coplanar_pairs = 0;
     std::vector<CrossingCurve> curves;  ///< where the operands' surfaces meet on the result
     std::vector<FlushArea> flush;       ///< where operands lie flush on each other, on the result or not

@@ -9,8 +9,6 @@
 namespace anvil {
 namespace {
 
-std::vector<char> all_points(const Mesh& mesh) { return std::vector<char>(mesh.points.size(), 1); }
-
 /// Whether there is a step by which touching parts can be moved apart; then it is done.
 bool separate(Settled& settled, Pinches pinches, Precision precision) {
     const std::size_t given_points = settled.mesh.points.size();
@@ -18,7 +16,7 @@ bool separate(Settled& settled, Pinches pinches, Precision precision) {
     std::vector<FaceSource> source = settled.source;
     if (!pinches.closed_edges.empty()) {
         split_edges(mesh, pinches.closed_edges, precision, source);
-        pinches = find_pinches(mesh, all_points(mesh));
+        pinches = find_pinches(mesh, PinchCandidates::all(mesh));
     }
     const double reach = reach_of(settled.mesh.points.raw());
     for (double step = (precision == Precision::single_precision ? 2 : 4) * last_digit(reach, precision);
@@ -40,7 +38,7 @@ bool separate(Settled& settled, Pinches pinches, Precision precision) {
         drop_flakes(check, precision, step);  // what is thinner than the step may have been turned inside out by it
         if (!find_faults(check).empty()) continue;
         const Mesh left = as_mesh(check);
-        if (!find_pinches(left, all_points(left)).empty()) continue;
+        if (!find_pinches(left, PinchCandidates::all(left)).empty()) continue;
         settled.mesh = left;
         settled.source = std::move(check.source);
         settled.contact_step = step;
@@ -54,7 +52,7 @@ Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& 
     Settled now = settled;
     for (const int bits : grid_bits(precision)) {
         if (bits == 0) continue;
-        const Pinches pinches = find_pinches(now.mesh, all_points(now.mesh));
+        const Pinches pinches = find_pinches(now.mesh, PinchCandidates::all(now.mesh));
         std::vector<char> near(now.mesh.faces.size(), 0);
         for (const Pinches::Corner& c : pinches.corners) near[c.face.value()] = 1;
         for (FaceId f : ids<FaceId>(now.mesh.faces.size()))
@@ -70,7 +68,7 @@ Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& 
         now.mesh = as_mesh(tried->rounded);
         now.source = std::move(tried->rounded.source);
         now.largest_move += tried->rounded.largest_move;
-        const Pinches left = find_pinches(now.mesh, all_points(now.mesh));
+        const Pinches left = find_pinches(now.mesh, PinchCandidates::all(now.mesh));
         if (left.empty() || separate(now, left, precision)) {
             if (left.empty()) now.contact_step = now.largest_move;
             settled = std::move(now);
@@ -117,7 +115,10 @@ Result<void> separate_contacts(Settled& settled, const Pinches& pinches, Precisi
 }
 
 Result<void> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
-    return with_small_bodies(settled, pinches, Operation::union_of, precision, progress);
+    auto done = with_small_bodies(settled, pinches, Operation::union_of, precision, progress);
+    settled.bridged = settled.contact_step > 0;
+    if (!done || settled.bridged) return done;
+    return separate_contacts(settled, pinches, precision, progress);
 }
 
 }  // namespace anvil

@@ -11,7 +11,7 @@ namespace anvil {
 /// helps. Fails only where it was stopped, as does the other.
 Result<void> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress);
 
-/// Adds small bodies where a result touches itself.
+/// Adds small bodies where a result touches itself. Where none holds it together soundly, it is separated.
 Result<void> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress);
 
 }  // namespace anvil

@@ -27,49 +27,73 @@ Relation relation(const CellPieces& body, const CellPieces& operand) {
     return r;
 }
 
-/// Distance in mm between an operand and the surface of a body. Faces of the body that were cut count whole.
-double distance_to_body(const Arrangement& a, std::uint32_t operand, std::span<const CombineStep> body) {
-    std::vector<char> used_patch(a.patches.size(), 0), used_active(a.active.size(), 0);
-    std::vector<char> used_operand(a.soup.size(), 0);
-    for (const Extraction& piece : extract(a, body)) {
-        for (const Extraction::Whole& w : piece.patches) {
-            used_patch[w.patch] = 1;
-            used_operand[a.patches.list[w.patch].operand] = 1;
-        }
-        for (FaceId f : piece.plane) {
-            used_active[a.active.index_of[f.value()]] = 1;
-            used_operand[a.soup.operand_of(f)] = 1;
+/// What steps make of an operand, and how it came about.
+struct Body {
+    std::span<const CombineStep> steps;
+    std::uint32_t base;
+};
+
+/// Which faces the surface of a body is made of. Faces that were cut count whole.
+class SurfaceFaces {
+  public:
+    SurfaceFaces(const Arrangement& a, const Body& body)
+        : a_(a), patch_(a.patches.size(), 0), active_(a.active.size(), 0), operand_(a.soup.size(), 0) {
+        for (const Extraction& piece : extract(a, body.steps, body.base)) {
+            for (const Extraction::Whole& w : piece.patches) {
+                patch_[w.patch] = 1;
+                operand_[a.patches.list[w.patch].operand] = 1;
+            }
+            for (FaceId f : piece.plane) {
+                active_[a.active.index_of[f.value()]] = 1;
+                operand_[a.soup.operand_of(f)] = 1;
+            }
         }
     }
-    const Operand& own = a.soup.operand(operand);
+    bool any(std::uint32_t operand) const { return operand_[operand]; }
+    bool has(std::uint32_t operand, std::uint32_t own) const {
+        const std::uint32_t active = a_.active.index_of[a_.soup.global(operand, FaceId(own)).value()];
+        return active != ActiveFaces::none ? active_[active] : patch_[a_.patches.of(a_.soup, operand, FaceId(own))];
+    }
+
+  private:
+    const Arrangement& a_;
+    std::vector<char> patch_, active_, operand_;
+};
+
+/// Least squared distance between the faces of two operands that two surfaces are made of, where it is under `least2`.
+double distance2(const Arrangement& a, const SurfaceFaces& x, std::uint32_t of_x, const SurfaceFaces& y,
+                 std::uint32_t of_y, double least2) {
+    const Operand &from = a.soup.operand(of_x), &into = a.soup.operand(of_y);
+    for (std::uint32_t f = 0; f < from.mesh.faces.size(); ++f) {
+        if (!x.has(of_x, f)) continue;
+        const CornerPoints corners = corner_points(from.mesh.points.raw(), from.mesh.faces[FaceId(f)]);
+        Box box;
+        for (const Vec3* p : corners) box.add(*p);
+        const FloatBox around(box);
+        least2 = into.tree.nearest2([&](const FloatBox& b) { return around.distance2(b); }, least2,
+                                    [&](std::uint32_t g) {
+                                        if (!y.has(of_y, g)) return HUGE_VAL;
+                                        return triangle_distance2(
+                                            corners, corner_points(into.mesh.points.raw(), into.mesh.faces[FaceId(g)]));
+                                    });
+    }
+    return least2;
+}
+
+/// Distance in mm between the surfaces of two bodies.
+double distance(const Arrangement& a, const Body& one, const Body& other) {
+    const SurfaceFaces x(a, one), y(a, other);
     double least2 = HUGE_VAL;
-    for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
-        if (!used_operand[o] || o == operand) continue;
-        const Operand& other = a.soup.operand(o);
-        auto is_used = [&](std::uint32_t f) {
-            const std::uint32_t active = a.active.index_of[a.soup.global(o, FaceId(f)).value()];
-            return active != ActiveFaces::none ? used_active[active] : used_patch[a.patches.of(a.soup, o, FaceId(f))];
-        };
-        // From the faces of the smaller one into the tree of the larger one.
-        const bool from_own = own.mesh.faces.size() <= other.mesh.faces.size();
-        const Operand &from = from_own ? own : other, &into = from_own ? other : own;
-        for (std::uint32_t f = 0; f < from.mesh.faces.size(); ++f) {
-            if (!from_own && !is_used(f)) continue;
-            const CornerPoints corners = corner_points(from.mesh.points.raw(), from.mesh.faces[FaceId(f)]);
-            Box box;
-            for (const Vec3* p : corners) box.add(*p);
-            const FloatBox around(box);
-            least2 =
-                into.tree.nearest2([&](const FloatBox& b) { return around.distance2(b); }, least2,
-                                   [&](std::uint32_t g) {
-                                       if (from_own && !is_used(g)) return HUGE_VAL;
-                                       return triangle_distance2(
-                                           corners, corner_points(into.mesh.points.raw(), into.mesh.faces[FaceId(g)]));
-                                   });
+    for (std::uint32_t o = 0; o < a.soup.size(); ++o)
+        for (std::uint32_t p = 0; p < a.soup.size(); ++p) {
+            if (!x.any(o) || !y.any(p) || o == p) continue;
+            // From the faces of the smaller one into the tree of the larger one.
+            const bool turn = a.soup.operand(o).mesh.faces.size() > a.soup.operand(p).mesh.faces.size();
+            least2 = turn ? distance2(a, y, p, x, o, least2) : distance2(a, x, o, y, p, least2);
         }
-    }
     return std::sqrt(least2);
 }
+Body operand_of(const CombineStep& step) { return {step.bundle, step.operand}; }
 
 std::string apart_by(double distance) {
     if (distance == 0) return "it only touches the body";
@@ -112,71 +136,71 @@ std::string stops_short(const Arrangement& a, std::uint32_t sheet, const CellPie
 }
 
 /// What there is to say about a sheet as an operand.
-std::string diagnose_sheet(const Arrangement& a, std::span<const CombineStep> before, const CombineStep& step,
-                           const CellPieces& body) {
+std::string diagnose_sheet(const Arrangement& a, const Body& before, const CombineStep& step, const CellPieces& body) {
     if (step.operation == Operation::scribe) return "";
     const std::string nothing = "It " + std::string(verb(step.operation)) + ": ";
     if (step.operation != Operation::split && step.operation != Operation::pieces)
         return nothing + "it is a sheet and encloses nothing. Split cuts along a sheet.";
     if (std::ranges::all_of(body.of_cell, [](std::uint32_t p) { return p == 0; }))
         return nothing + "the steps before leave no body.";
-    std::vector<CombineStep> with(before.begin(), before.end());
+    std::vector<CombineStep> with(before.steps.begin(), before.steps.end());
     with.push_back(step);
-    const std::uint32_t parts = pieces_of(a.cells, with).count;
+    const std::uint32_t parts = pieces_of(a.cells, with, before.base).count;
     const std::string ends = stops_short(a, step.operand, body);
     if (parts > body.count) return ends.empty() ? "" : "It " + ends + "; there it cuts nothing.";
     if (!ends.empty()) return nothing + "it " + ends + ".";
-    const double distance = distance_to_body(a, step.operand, before);
-    return nothing + (distance == 0 ? "it only touches the body or an earlier cut" : apart_by(distance)) + ".";
+    const double apart = distance(a, operand_of(step), before);
+    return nothing + (apart == 0 ? "it only touches the body or an earlier cut" : apart_by(apart)) + ".";
 }
 
 /// What there is to say about a trim. The base's own faces count, or the body's where it is one.
-std::string diagnose_trim(const Arrangement& a, std::span<const CombineStep> before, const CombineStep& step) {
+std::string diagnose_trim(const Arrangement& a, const Body& before, const CombineStep& step) {
     auto size = [](const std::vector<Extraction>& pieces) {
         return pieces.front().corners.size() + pieces.front().patches.size();
     };
-    std::vector<CombineStep> with(before.begin(), before.end()), other = with;
+    std::vector<CombineStep> with(before.steps.begin(), before.steps.end()), other = with;
     with.push_back(step);
     other.push_back(step);
     const bool outside = step.operation == Operation::trim_outside;
     other.back().operation = outside ? Operation::trim_inside : Operation::trim_outside;
-    const bool keeps = size(extract(a, with)) > 0, drops = size(extract(a, other)) > 0;
+    const bool keeps = size(extract(a, with, before.base)) > 0, drops = size(extract(a, other, before.base)) > 0;
     if (!keeps && !drops) return "It trims nothing: the steps before leave no surface.";
     if (keeps && drops) return "";
     if (!keeps) return outside ? "The whole surface lies inside it." : "The whole surface lies outside of it.";
     if (!outside) return "It trims nothing: the whole surface lies inside it.";
-    return "It trims nothing: " + apart_by(distance_to_body(a, step.operand, before)) + ".";
+    return "It trims nothing: " + apart_by(distance(a, operand_of(step), before)) + ".";
 }
 
 }  // namespace
 
 std::string diagnose_step(const Arrangement& arrangement, std::span<const CombineStep> before,
-                          const CombineStep& step) {
+                          const CombineStep& step, std::uint32_t base) {
     if (step.operation == Operation::gather) return "";
     const Cells& cells = arrangement.cells;
     if (comes_too_late(before, step.operation))
         return "It changes nothing: a trim before it left a surface without an inside.";
-    const CellPieces body = pieces_of(cells, before), operand = pieces_of(cells, step.bundle, step.operand);
-    if (cells.sheet(step.operand)) return diagnose_sheet(arrangement, before, step, body);
+    const CellPieces body = pieces_of(cells, before, base), operand = pieces_of(cells, step.bundle, step.operand);
+    const Body body_before{before, base};
+    if (cells.sheet(step.operand)) return diagnose_sheet(arrangement, body_before, step, body);
     const Relation r = relation(body, operand);
-    if (is_trim(step.operation) && r.operand) return diagnose_trim(arrangement, before, step);
+    if (is_trim(step.operation) && r.operand) return diagnose_trim(arrangement, body_before, step);
     const std::string nothing = "It " + std::string(verb(step.operation)) + ": ";
-    if (!r.body && cells.sheet(0) && step.operation != Operation::union_of)
+    if (!r.body && cells.sheet(base) && step.operation != Operation::union_of)
         return nothing + "the base is a sheet and encloses nothing. The trims cut sheets.";
     if (!r.body && step.operation != Operation::union_of) return nothing + "the steps before leave no body.";
     if (!r.operand) return nothing + "it encloses nothing.";
     std::vector<CombineStep> with(before.begin(), before.end());
     with.push_back(step);
-    const bool changes = pieces_of(cells, with).of_cell != body.of_cell;
+    const bool changes = pieces_of(cells, with, base).of_cell != body.of_cell;
     if (changes && step.operation == Operation::union_of && r.body && !r.body_beyond)
         return "It swallows the whole body.";
     if (changes || step.operation == Operation::scribe) {
         if (!r.common && step.operation != Operation::union_of && step.operation != Operation::inlay)
             return "It has nothing in common with the body: " +
-                   apart_by(distance_to_body(arrangement, step.operand, before)) + ".";
+                   apart_by(distance(arrangement, operand_of(step), body_before)) + ".";
         return "";
     }
-    if (!r.common) return nothing + apart_by(distance_to_body(arrangement, step.operand, before)) + ".";
+    if (!r.common) return nothing + apart_by(distance(arrangement, operand_of(step), body_before)) + ".";
     if (!r.body_beyond) return nothing + "the body lies wholly inside it.";
     return nothing + "it lies wholly inside the body.";
 }

@@ -29,9 +29,9 @@ void add_face(const Arrangement& arrangement, std::uint32_t f, bool turn, Extrac
 }
 
 /// Whether the steps make a surface and no body: behind a trim, or where a sheet is all there is.
-bool leaves_surface(const Cells& cells, std::span<const CombineStep> steps) {
+bool leaves_surface(const Cells& cells, std::span<const CombineStep> steps, std::uint32_t base) {
     if (std::ranges::any_of(steps, [](const CombineStep& s) { return is_trim(s.operation); })) return true;
-    return cells.sheet(0) && std::ranges::all_of(steps, [](const CombineStep& s) {
+    return cells.sheet(base) && std::ranges::all_of(steps, [](const CombineStep& s) {
                return s.operation == Operation::scribe || s.operation == Operation::gather;
            });
 }
@@ -59,23 +59,23 @@ class Trims {
     std::vector<Trim> list_;
 };
 
-Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> steps) {
+Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> steps, std::uint32_t base) {
     Extraction out;
     out.surface = true;
     const Trims trims(a.cells, steps);
-    if (a.cells.sheet(0)) {
+    if (a.cells.sheet(base)) {
         for (std::uint32_t f = 0; f < a.faces.size(); ++f)
             for (const FaceSource& s : a.faces.sources[a.faces.source[f]]) {
-                if (s.operand != 0) continue;
+                if (s.operand != base) continue;
                 if (trims.keep(a.cells.of_face[f])) add_face(a, f, s.reversed, out);
                 break;
             }
         for (std::uint32_t p = 0; p < a.patches.size(); ++p)
-            if (a.patches.list[p].operand == 0 && trims.keep(a.cells.of_patch[p])) out.patches.push_back({p, false});
+            if (a.patches.list[p].operand == base && trims.keep(a.cells.of_patch[p])) out.patches.push_back({p, false});
         return out;
     }
     const auto first = std::ranges::find_if(steps, [](const CombineStep& s) { return is_trim(s.operation); });
-    const CellPieces body = pieces_of(a.cells, steps.first(static_cast<std::size_t>(first - steps.begin())));
+    const CellPieces body = pieces_of(a.cells, steps.first(static_cast<std::size_t>(first - steps.begin())), base);
     auto add_side = [&](const Cells::Sides& sides, const auto& add) {
         const bool before = body.of_cell[sides[0]] > 0, behind = body.of_cell[sides[1]] > 0;
         if (before != behind && trims.keep(sides)) add(before);
@@ -89,9 +89,10 @@ Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> st
 
 }  // namespace
 
-std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps) {
-    if (leaves_surface(arrangement.cells, steps)) return {extract_surface(arrangement, steps)};
-    const CellPieces pieces = pieces_of(arrangement.cells, steps);
+std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps,
+                                std::uint32_t base) {
+    if (leaves_surface(arrangement.cells, steps, base)) return {extract_surface(arrangement, steps, base)};
+    const CellPieces pieces = pieces_of(arrangement.cells, steps, base);
     std::vector<Extraction> out(std::max(1u, pieces.count));
     // Calls add(piece, turn) for each piece that has a wall between these cells as a part of its boundary.
     auto for_each_side = [&](const Cells::Sides& sides, const auto& add) {

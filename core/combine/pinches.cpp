@@ -1,9 +1,5 @@
 #include "core/combine/pinches.h"
 
-#include <tbb/blocked_range.h>
-#include <tbb/enumerable_thread_specific.h>
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <map>
 #include <tuple>
@@ -22,18 +18,13 @@ struct Corner {
     FaceId face;
 };
 
-std::vector<Corner> corners_at(const Mesh& mesh, const std::vector<char>& candidates) {
-    tbb::enumerable_thread_specific<std::vector<Corner>> found;
-    const auto& faces = mesh.faces.raw();
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), 8192), [&](const auto& range) {
-        auto& own = found.local();
-        for (std::size_t f = range.begin(); f != range.end(); ++f)
-            for (std::size_t k = 0; k < 3; ++k)
-                if (candidates[faces[f][k].value()])
-                    own.push_back({faces[f][k], faces[f][(k + 1) % 3], faces[f][(k + 2) % 3], FaceId(f)});
-    });
+std::vector<Corner> corners_at(const Mesh& mesh, const PinchCandidates& candidates) {
     std::vector<Corner> all;
-    for (const auto& own : found) all.insert(all.end(), own.begin(), own.end());
+    for (const FaceId f : candidates.faces) {
+        const Triangle& t = mesh.faces[f];
+        for (std::size_t k = 0; k < 3; ++k)
+            if (candidates.points[t[k].value()]) all.push_back({t[k], t[(k + 1) % 3], t[(k + 2) % 3], f});
+    }
     std::sort(all.begin(), all.end(),
               [](const Corner& a, const Corner& b) { return std::tie(a.v, a.face) < std::tie(b.v, b.face); });
     return all;
@@ -147,7 +138,14 @@ std::optional<ContactRule> contact_rule_from(std::string_view w) {
     return std::nullopt;
 }
 
-Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates) {
+PinchCandidates PinchCandidates::all(const Mesh& mesh) {
+    PinchCandidates out{std::vector<char>(mesh.points.size(), 1), {}};
+    out.faces.reserve(mesh.faces.size());
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) out.faces.push_back(f);
+    return out;
+}
+
+Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates) {
     Pinches out;
     const std::vector<Corner> all = corners_at(mesh, candidates);
     std::vector<std::uint32_t> fan_of;

@@ -38,9 +38,15 @@ struct Pinches {
     bool empty() const { return points == 0 && edges.empty(); }
 };
 
-/// `candidates`: per point, whether it may be pinched.
+/// Where a surface may touch itself.
+struct PinchCandidates {
+    std::vector<char> points;   ///< per point, whether it may be pinched
+    std::vector<FaceId> faces;  ///< all that have such a point; others may be among them
+
+    static PinchCandidates all(const Mesh& mesh);
+};
 /// Preconditions: closed, free of crossings, degenerate and doubled faces; points with equal coordinates are one.
-Pinches find_pinches(const Mesh& mesh, const std::vector<char>& candidates);
+Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates);
 
 /// Splits the given edges in the middle; there each body has a fan of its own. `source` is kept side by side with the
 /// faces.

@@ -106,8 +106,9 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
         }
         if (fewest == 0) break;
     }
-    Proven out{{}, std::vector<char>(best.rounded.points.size(), 1)};
+    Proven out;
     out.settled.mesh = as_mesh(best.rounded);
+    out.may_pinch = PinchCandidates::all(out.settled.mesh);
     out.settled.source = std::move(best.rounded.source);
     out.settled.largest_move = best.rounded.largest_move;
     out.settled.rounds = best.rounds;

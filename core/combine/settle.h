@@ -24,6 +24,7 @@ struct Settled {
     bool clean = true;               ///< no crossing or degenerate face is left
     std::size_t pinched_edges = 0, pinched_points = 0;  ///< where it touched itself
     double contact_step = 0;  ///< mm, by which touching parts were moved apart or bridged; 0 where they were not
+    bool bridged = false;     ///< by bridges, else moved apart
 };
 
 /// Step 7: rounds the points, makes equal points one, and proves that the rounded faces neither cross nor degenerate;

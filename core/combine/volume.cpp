@@ -49,9 +49,9 @@ VolumeTeller::VolumeTeller(const Arrangement& a) : arrangement_(a) {
     }
 }
 
-double VolumeTeller::volume(std::span<const CombineStep> steps) const {
+double VolumeTeller::volume(std::span<const CombineStep> steps, std::uint32_t base) const {
     const Arrangement& a = arrangement_;
-    const CellPieces pieces = pieces_of(a.cells, steps);
+    const CellPieces pieces = pieces_of(a.cells, steps, base);
     double sum = 0;
     auto add = [&](const Cells::Sides& sides, const Moments& m) {
         const std::uint32_t before = pieces.of_cell[sides[0]], behind = pieces.of_cell[sides[1]];

@@ -9,8 +9,8 @@ namespace anvil {
 class VolumeTeller {
   public:
     explicit VolumeTeller(const Arrangement& arrangement);
-    /// mm3, of all pieces.
-    double volume(std::span<const CombineStep> steps) const;
+    /// mm3, of all pieces. `base`: the operand that the steps start from.
+    double volume(std::span<const CombineStep> steps, std::uint32_t base = 0) const;
 
   private:
     const Arrangement& arrangement_;

@@ -14,7 +14,7 @@ struct DyadicVec {
 };
 
 DyadicVec difference(const Vec3& a, const Vec3& b) {
-    return {Dyadic(a.x) - Dyadic(b.x), Dyadic(a.y) - Dyadic(b.y), Dyadic(a.z) - Dyadic(b.z)};
+    return {exact_difference(a.x, b.x), exact_difference(a.y, b.y), exact_difference(a.z, b.z)};
 }
 DyadicVec cross(const DyadicVec& a, const DyadicVec& b) {
     return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};

@@ -8,6 +8,7 @@
 #include "core/base/memory.h"
 #include "core/combine/diagnose.h"
 #include "core/combine/volume.h"
+#include "core/job/bundles.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
@@ -22,10 +23,112 @@ void gather_parts(Evaluation& out, std::span<const std::pair<std::size_t, const 
         const double volume = signed_volume(placed);
         out.steps[row].volume_after += volume;
         for (std::size_t later = row + 1; later < out.steps.size(); ++later) {
+            if (out.steps[later].depth > 0) continue;
             out.steps[later].volume_before += volume;
             out.steps[later].volume_after += volume;
         }
     }
+}
+
+/// Which rows count: on, above the stop line, their heads too, and of a kind that does something where they are.
+void tell_counted(const Job& job, std::size_t stop_after, std::vector<StepOutcome>& rows) {
+    for (std::size_t i = 0; i < job.steps.size(); ++i) {
+        const Step& step = job.steps[i];
+        StepOutcome& row = rows.emplace_back();
+        row.step = step.id;
+        row.part = step.part;
+        row.depth = step.depth;
+        const auto head = bundle_head(job.steps, i);
+        row.counted = job.find_part(step.part) && step.on && i < stop_after && (!head || rows[*head].counted);
+        if (row.counted && head && !counts_in_bundle(step.operation)) {
+            row.counted = false;
+            row.note = "It changes nothing: a bundle makes a solid, and only what changes a solid counts in it.";
+        }
+    }
+}
+
+/// The steps with indices from `from` to `end`, those that count, as the engine takes them, bundles within them.
+/// `operand`: per row, the number of its operand.
+std::vector<CombineStep> engine_steps(const Job& job, std::span<const StepOutcome> rows,
+                                      std::span<const std::uint32_t> operand, std::size_t from, std::size_t end) {
+    std::vector<CombineStep> steps;
+    for (std::size_t i = from, next; i < end; i = next) {
+        next = bundle_end(job.steps, i);
+        if (rows[i].counted && job.steps[i].operation != Operation::gather)
+            steps.push_back(
+                {job.steps[i].operation, operand[i], engine_steps(job, rows, operand, i + 1, next)});
+    }
+    return steps;
+}
+
+/// Tells of each row what it does to its body, and of the rows of its bundle what they do to its operand.
+class RowTeller {
+  public:
+    RowTeller(const Job& job, const Arrangement& arrangement, std::span<const std::uint32_t> operand,
+              std::vector<StepOutcome>& rows)
+        : job_(job), arrangement_(arrangement), volumes_(arrangement), operand_(operand), rows_(rows) {}
+
+    void tell(std::uint32_t base, std::size_t from, std::size_t end) const {
+        const std::vector<CombineStep> all = engine_steps(job_, rows_, operand_, from, end);
+        std::size_t taken = 0;
+        double volume = volumes_.volume({}, base);
+        std::size_t pieces = 1;
+        for (std::size_t i = from, next; i < end; i = next) {
+            next = bundle_end(job_.steps, i);
+            StepOutcome& row = rows_[i];
+            row.volume_before = volume;
+            row.pieces_before = pieces;
+            if (row.counted && job_.steps[i].operation != Operation::gather) {
+                const std::span<const CombineStep> before = std::span(all).first(taken);
+                row.note = diagnose_step(arrangement_, before, all[taken], base);
+                const auto with = std::span(all).first(++taken);
+                volume = volumes_.volume(with, base);
+                pieces = pieces_of(arrangement_.cells, with, base).count;
+                tell(operand_[i], i + 1, next);
+            }
+            row.volume_after = volume;
+            row.pieces_after = pieces;
+        }
+    }
+
+  private:
+    const Job& job_;
+    const Arrangement& arrangement_;
+    VolumeTeller volumes_;
+    std::span<const std::uint32_t> operand_;
+    std::vector<StepOutcome>& rows_;
+};
+
+/// What was found out about operands goes to their rows, and with the row's name into the messages.
+void tell_notes(const Job& job, const Arrangement& arrangement, std::span<const std::uint32_t> operand,
+                Evaluation& out) {
+    auto prepend = [](std::string& to, const std::string& text) { to = to.empty() ? text : text + " " + to; };
+    for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
+        for (const std::string& note : arrangement.soup.operand(o).notes) {
+            if (o == 0) prepend(out.base_note, note);
+            for (std::size_t i = 0; i < out.steps.size(); ++i)
+                if (out.steps[i].counted && job.steps[i].operation != Operation::gather && operand[i] == o)
+                    prepend(out.steps[i].note, note);
+        }
+    std::vector<std::string> messages;
+    if (!out.base_note.empty()) messages.push_back("base (" + job.find_part(job.base)->name + "): " + out.base_note);
+    for (std::size_t i = 0; i < out.steps.size(); ++i)
+        if (!out.steps[i].note.empty())
+            messages.push_back("step " + std::to_string(i + 1) + " (" + job.find_part(job.steps[i].part)->name +
+                               "): " + out.steps[i].note);
+    out.combined.messages.insert(out.combined.messages.begin(), messages.begin(), messages.end());
+}
+
+Evaluation base_alone(const Job& job, Evaluation out) {
+    const Part& base = *job.find_part(job.base);
+    out.combined.piece_start = {0};
+    gather_into(out.combined, welded(base.placed()), 0);
+    out.operand_parts = {base.id};
+    if (out.combined.empty) out.combined.reason = "The base has no faces.";
+    const double volume = signed_volume(out.combined.mesh);
+    for (StepOutcome& row : out.steps)
+        if (row.depth == 0) row.volume_before = row.volume_after = volume;
+    return out;
 }
 
 }  // namespace
@@ -78,6 +181,34 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     return result;
 }
 
+Result<void> Evaluator::arrange_wanted(const Job& job, const std::vector<PlacedMesh>& wanted,
+                                       std::span<const std::size_t> rows, Progress& progress) {
+    std::vector<PlacedMesh> unique;
+    std::vector<std::size_t> unique_rows;
+    for (std::size_t i = 0; i < wanted.size(); ++i) {
+        if (std::find(unique.begin(), unique.end(), wanted[i]) != unique.end()) continue;
+        unique.push_back(wanted[i]);
+        unique_rows.push_back(rows[i]);
+    }
+    auto ready = make_ready(unique, progress);
+    if (!ready) {
+        Error error = ready.error();
+        if (error.operand >= 0) {
+            const std::size_t row = unique_rows[static_cast<std::size_t>(error.operand)];
+            const std::string& part = job.find_part(row == 0 ? job.base : job.steps[row - 1].part)->name;
+            error.operand = static_cast<int>(row);
+            error.place = (row == 0 ? "base (" : "step " + std::to_string(row) + " (") + part + ")";
+        }
+        return error;
+    }
+    auto prepared = arrange(*ready, progress, &contacts_);
+    if (!prepared) return prepared.error();
+    operands_ = std::move(unique);
+    ready_ = std::move(*ready);
+    prepared_ = std::make_unique<Arrangement>(std::move(*prepared));
+    return {};
+}
+
 Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
                                              std::optional<SettleOptions> settle) {
     const auto start = std::chrono::steady_clock::now();
@@ -89,123 +220,51 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
         return out;
     }
     out.has_base = true;
+    tell_counted(job, stop_after, out.steps);
 
-    std::vector<const Step*> taken;
     std::vector<std::pair<std::size_t, const Part*>> gathered;
     std::vector<PlacedMesh> wanted{{base->mesh, base->placement}};
     std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
-        const Step& step = job.steps[i];
-        out.steps.emplace_back().step = step.id;
-        const Part* part = job.find_part(step.part);
-        if (!part || !step.on || i >= stop_after) continue;
-        out.steps.back().counted = true;
-        if (step.operation == Operation::gather) {
+        if (!out.steps[i].counted) continue;
+        const Part* part = job.find_part(job.steps[i].part);
+        if (job.steps[i].operation == Operation::gather) {
             gathered.emplace_back(i, part);
             continue;
         }
-        taken.push_back(&step);
         wanted.push_back({part->mesh, part->placement});
         rows.push_back(i + 1);
     }
-
-    if (!taken.empty()) {
-        std::vector<CombineStep> operations;
-        for (const Step* step : taken) operations.push_back({step->operation, 1, {}});
-        if (starts_as_surface(operations)) wanted[0].taken = Taken::as_surface;
-    }
-
     // Without a step there is nothing to combine: the base is the result as it is, sound or not.
-    if (taken.empty()) {
-        out.combined.piece_start = {0};
-        gather_into(out.combined, welded(base->placed()), 0);
-        out.operand_parts = {base->id};
-        if (out.combined.empty) out.combined.reason = "The base has no faces.";
-        const double volume = signed_volume(out.combined.mesh);
-        for (StepOutcome& outcome : out.steps) outcome.volume_before = outcome.volume_after = volume;
+    if (wanted.size() == 1) {
+        out = base_alone(job, std::move(out));
         gather_parts(out, gathered);
         return out;
     }
+    std::vector<std::uint32_t> operand(job.steps.size(), 0);
+    if (starts_as_surface(engine_steps(job, out.steps, operand, 0, job.steps.size())))
+        wanted[0].taken = Taken::as_surface;
 
-    // Reuse what was arranged last where it holds every operand that is wanted now.
+    // Reuse what was arranged last where it holds every operand that is wanted now, and the base is its first.
     auto find = [&](const PlacedMesh& o) { return std::find(operands_.begin(), operands_.end(), o); };
-    out.reused_arrangement = prepared_ && std::all_of(wanted.begin(), wanted.end(),
-                                                      [&](const PlacedMesh& o) { return find(o) != operands_.end(); });
-    if (!out.reused_arrangement) {
-        std::vector<PlacedMesh> unique;
-        std::vector<std::size_t> unique_rows;
-        for (std::size_t i = 0; i < wanted.size(); ++i) {
-            if (std::find(unique.begin(), unique.end(), wanted[i]) != unique.end()) continue;
-            unique.push_back(wanted[i]);
-            unique_rows.push_back(rows[i]);
-        }
-        auto ready = make_ready(unique, progress);
-        if (!ready) {
-            Error error = ready.error();
-            if (error.operand >= 0) {
-                const std::size_t row = unique_rows[static_cast<std::size_t>(error.operand)];
-                const std::string& part = job.find_part(row == 0 ? job.base : job.steps[row - 1].part)->name;
-                error.operand = static_cast<int>(row);
-                error.place = (row == 0 ? "base (" : "step " + std::to_string(row) + " (") + part + ")";
-            }
-            return error;
-        }
-        auto prepared = arrange(*ready, progress, &contacts_);
-        if (!prepared) return prepared.error();
-        operands_ = std::move(unique);
-        ready_ = std::move(*ready);
-        prepared_ = std::make_unique<Arrangement>(std::move(*prepared));
-    }
+    out.reused_arrangement =
+        prepared_ && operands_.front() == wanted.front() &&
+        std::all_of(wanted.begin(), wanted.end(), [&](const PlacedMesh& o) { return find(o) != operands_.end(); });
+    if (!out.reused_arrangement)
+        if (auto arranged = arrange_wanted(job, wanted, rows, progress); !arranged) return arranged.error();
 
-    // The base must be operand 0 of the winding function: it starts as a union with nothing.
-    auto number = [&](const PlacedMesh& o) { return static_cast<std::uint32_t>(find(o) - operands_.begin()); };
-    if (number(wanted[0]) != 0) {
-        prepared_.reset();
-        operands_.clear();
-        return evaluate_steps(job, progress, stop_after, settle);
-    }
     out.operand_parts.resize(operands_.size());
-    for (std::size_t i = wanted.size(); i-- > 1;) out.operand_parts[number(wanted[i])] = taken[i - 1]->part;
-    out.operand_parts[0] = base->id;
-    std::vector<CombineStep> steps;
-    const VolumeTeller volumes(*prepared_);
-    double volume = volumes.volume(steps);
-    std::size_t pieces = 1;
-    std::size_t next = 0;
-    for (StepOutcome& outcome : out.steps) {
-        outcome.volume_before = volume;
-        outcome.pieces_before = pieces;
-        if (next < taken.size() && outcome.step == taken[next]->id) {
-            const CombineStep step{taken[next]->operation, number(wanted[next + 1]), {}};
-            outcome.note = diagnose_step(*prepared_, steps, step);
-            steps.push_back(step);
-            ++next;
-            volume = volumes.volume(steps);
-            pieces = pieces_of(prepared_->cells, steps).count;
-        }
-        outcome.volume_after = volume;
-        outcome.pieces_after = pieces;
+    for (std::size_t i = wanted.size(); i-- > 0;) {
+        const auto number = static_cast<std::size_t>(find(wanted[i]) - operands_.begin());
+        out.operand_parts[number] = rows[i] == 0 ? base->id : job.steps[rows[i] - 1].part;
+        if (rows[i] > 0) operand[rows[i] - 1] = static_cast<std::uint32_t>(number);
     }
+    RowTeller(job, *prepared_, operand, out.steps).tell(0, 0, job.steps.size());
+    const std::vector<CombineStep> steps = engine_steps(job, out.steps, operand, 0, job.steps.size());
     auto combined = combine(*prepared_, steps, progress, settle.value_or(settle_options(job)));
     if (!combined) return combined.error();
     out.combined = std::move(*combined);
-    // What was found out about operands goes to their rows, and with the row's name into the messages.
-    auto prepend = [](std::string& to, const std::string& text) { to = to.empty() ? text : text + " " + to; };
-    for (std::uint32_t o = 0; o < prepared_->soup.size(); ++o)
-        for (const std::string& note : prepared_->soup.operand(o).notes) {
-            if (o == 0) prepend(out.base_note, note);
-            std::size_t step = 0;
-            for (StepOutcome& outcome : out.steps)
-                if (step < taken.size() && outcome.step == taken[step]->id && number(wanted[++step]) == o)
-                    prepend(outcome.note, note);
-        }
-    std::vector<std::string> messages;
-    if (!out.base_note.empty()) messages.push_back("base (" + base->name + "): " + out.base_note);
-    for (std::size_t i = 0; i < out.steps.size(); ++i)
-        if (!out.steps[i].note.empty())
-            messages.push_back("step " + std::to_string(i + 1) + " (" + job.find_part(job.steps[i].part)->name +
-                               "): " + out.steps[i].note);
-    out.combined.messages.insert(out.combined.messages.begin(), messages.begin(), messages.end());
+    tell_notes(job, *prepared_, operand, out);
     gather_parts(out, gathered);
     out.combined.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;

@@ -9,9 +9,10 @@ namespace anvil {
 
 /// What became of one step.
 struct StepOutcome {
-    std::string step;
-    bool counted = false;      ///< it is on, above the stop line, and its part is sound
-    double volume_before = 0;  ///< mm3
+    std::string step, part;    ///< their ids
+    int depth = 0;             ///< in how many bundles it lies
+    bool counted = false;      ///< it is on, above the stop line, so are the heads of its bundles
+    double volume_before = 0;  ///< mm3, of the body that it acts on: in a bundle, of the head's operand
     double volume_after = 0;
     std::size_t pieces_before = 1, pieces_after = 1;
     std::string note;  ///< what is remarkable: "It removes nothing: it is 0.4 mm away from the body."
@@ -47,6 +48,9 @@ class Evaluator {
     };
     Result<Evaluation> evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
                                       std::optional<SettleOptions> settle);
+    /// `rows`: per wanted operand, 0 for the base, n for the n-th step. For errors.
+    Result<void> arrange_wanted(const Job& job, const std::vector<PlacedMesh>& wanted, std::span<const std::size_t> rows,
+                                Progress& progress);
     Result<std::vector<std::shared_ptr<const Operand>>> make_ready(const std::vector<PlacedMesh>& wanted,
                                                                    Progress& progress) const;
     std::vector<PlacedMesh> operands_;

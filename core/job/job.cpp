@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <numbers>
 
+#include "core/job/bundles.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
@@ -64,12 +65,16 @@ std::string Job::add_part(std::string name, std::shared_ptr<const Mesh> mesh) {
 }
 
 std::size_t Job::add_step(Operation operation, std::string part) {
-    steps.push_back({unused_id(steps, "step-"), operation, std::move(part), true, {}});
+    steps.push_back({unused_id(steps, "step-"), operation, std::move(part), true, 0, {}});
     return steps.size() - 1;
 }
 
+void Job::remove_steps_of(const std::string& part) {
+    drop_steps(steps, [&](const Step& s) { return s.part == part; });
+}
+
 void Job::remove_part(const std::string& id) {
-    std::erase_if(steps, [&](const Step& s) { return s.part == id; });
+    remove_steps_of(id);
     std::erase_if(parts, [&](const Part& p) { return p.id == id; });
     if (base != id) return;
     base.clear();
@@ -78,7 +83,7 @@ void Job::remove_part(const std::string& id) {
         base = idle.front()->id;
     else if (!parts.empty())
         base = parts.front().id;
-    std::erase_if(steps, [&](const Step& s) { return s.part == base; });
+    remove_steps_of(base);
 }
 
 namespace {

@@ -39,6 +39,7 @@ struct Step {
     Operation operation = Operation::union_of;
     std::string part;  ///< id of the operand
     bool on = true;
+    int depth = 0;  ///< in how many bundles it lies; see bundles.h
     nlohmann::json extra;
 };
 
@@ -58,6 +59,8 @@ struct Job {
     std::string add_part(std::string name, std::shared_ptr<const Mesh> mesh);
     /// Adds a step with an unused id. Returns its index.
     std::size_t add_step(Operation operation, std::string part);
+    /// Takes the steps out of which a part is the operand, with their bundles.
+    void remove_steps_of(const std::string& part);
     /// Takes a part out, and its steps with it. Where it was the base, the first remaining idle part, else the
     /// first operand, becomes the base.
     void remove_part(const std::string& id);

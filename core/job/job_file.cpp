@@ -3,10 +3,12 @@
 #include <unistd.h>
 #include <zip.h>
 
+#include <algorithm>
 #include <cstdio>
 #include <set>
 
 #include "core/io/mesh_file.h"
+#include "core/job/bundles.h"
 
 namespace anvil {
 namespace {
@@ -66,6 +68,7 @@ json to_json(const Job& job) {
         step["operation"] = word(s.operation);
         step["part"] = s.part;
         step["on"] = s.on;
+        step["depth"] = s.depth;
         out["steps"].push_back(std::move(step));
     }
     return out;
@@ -122,7 +125,14 @@ Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
         if (!job.find_part(step.part))
             return Error{ErrorCode::bad_index,
                          "step \"" + step.id + "\" uses a part that is not there: \"" + step.part + "\"", file};
-        step.extra = without(s, {"id", "operation", "part", "on"});
+        step.depth = s.value("depth", 0);
+        const int deepest = job.steps.empty() ? 0 : std::min(job.steps.back().depth + 1, deepest_bundle);
+        if (step.depth < 0 || step.depth > deepest)
+            return Error{ErrorCode::bad_index,
+                         "step \"" + step.id + "\" lies in a bundle that is not there: its depth is " +
+                             std::to_string(step.depth) + ", " + std::to_string(deepest) + " is the deepest possible",
+                         file};
+        step.extra = without(s, {"id", "operation", "part", "on", "depth"});
         job.steps.push_back(std::move(step));
     }
     if (!job.parts.empty() && !job.find_part(job.base))

@@ -123,7 +123,7 @@ TEST_CASE("a job left by a program that is gone is offered, and opened as unsave
     Shown w;
     w.settle();
     REQUIRE(asked);
-    CHECK(w.job().steps.size() == 7);
+    CHECK(w.job().steps.size() == 8);
     CHECK(w->windowTitle().contains("*"));
     CHECK(!QFile::exists(file));
 }

@@ -17,7 +17,7 @@ TEST_CASE("the peg switches a step, rows reorder by drop, rename in place, and D
     CHECK(w.volume() > all);
     CHECK(w->controller().outcome()->evaluation->reused_arrangement);
     std::unique_ptr<QMimeData> mime(model->mimeData({model->index(1)}));
-    model->dropMimeData(mime.get(), Qt::MoveAction, 8, 0, {});
+    model->dropMimeData(mime.get(), Qt::MoveAction, 9, 0, {});
     w.settle();
     CHECK(w.job().find_part(w.job().steps.back().part)->name == "mounting ears");
     CHECK(model->setData(model->index(0), "buoy lantern", Qt::EditRole));
@@ -27,6 +27,48 @@ TEST_CASE("the peg switches a step, rows reorder by drop, rename in place, and D
     w.settle();
     CHECK(w.job().steps.size() == 6);
     CHECK(w.part("vent slots").empty());
+}
+
+TEST_CASE("bundles: made and undone by keys and tools, kept by drops, told in the row and the panel") {
+    Shown w;
+    w.demo();
+    SheetView* view = w->job_sheet()->view();
+    JobSheetModel* model = w->job_sheet()->model();
+    const double ribbed = w.volume();
+    w->choose_part(w.part("vent rib"));
+    CHECK(model->index(8).data(JobSheetModel::DepthRole).toInt() == 1);
+    auto operation = [&](const char* name) {
+        for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
+            if (b->text() == name) return b->isEnabled();
+        FAIL("no such operation");
+        return false;
+    };
+    CHECK(operation("union"));
+    CHECK(!operation("gather"));
+    view->setFocus();
+    QTest::keyClick(view, Qt::Key_Left, Qt::ControlModifier);
+    w.settle();
+    CHECK(w.job().steps[7].depth == 0);
+    CHECK(w.volume() < ribbed);  // the slots cut through where the rib was, and what the rib cuts is air
+    CHECK(operation("gather"));
+    CHECK(w->hint_line()->text().contains("by itself"));
+    view->setFocus();
+    QTest::keyClick(view, Qt::Key_Right, Qt::ControlModifier);
+    w.settle();
+    CHECK(w.volume() == Approx(ribbed));
+    CHECK(QString::fromStdString(w->controller().history().undo_name()) == "bundle vent rib with vent slots");
+    w->action("unbundle")->trigger();
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(w.job().steps[7].depth == 1);
+    // The slots move to the top with their rib.
+    std::unique_ptr<QMimeData> mime(model->mimeData({model->index(7)}));
+    model->dropMimeData(mime.get(), Qt::MoveAction, 1, 0, {});
+    w.settle();
+    CHECK(w.job().find_part(w.job().steps[0].part)->name == "vent slots");
+    CHECK(w.job().find_part(w.job().steps[1].part)->name == "vent rib");
+    CHECK(w.job().steps[1].depth == 1);
+    CHECK(w.job().steps[2].depth == 0);
 }
 
 TEST_CASE("a broken operand: its row says so, the ledger shows what is wrong, the last result stays") {
@@ -144,7 +186,7 @@ TEST_CASE("the stop line is pulled up by its tab or by keys: the model as of tha
     QTest::mouseRelease(view->viewport(), Qt::LeftButton, {}, at_row(2));
     w.settle();
     CHECK(w->controller().stop_after() == 2);
-    CHECK(w->hint_line()->text().contains("as of step 2 of 7"));
+    CHECK(w->hint_line()->text().contains("as of step 2 of 8"));
     CHECK(w->job_sheet()->model()->index(3).data(JobSheetModel::ChangeRole) == "stopped");
     CHECK(w.volume() > all);  // ears joined, nothing hollowed out yet
     CHECK(w->controller().outcome()->evaluation->reused_arrangement);

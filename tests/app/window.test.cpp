@@ -18,7 +18,7 @@ TEST_CASE("the demo opens, evaluates and is judged print-ready; the view shows i
     CHECK(w->ledger()->verdict().contains("Nothing to judge"));
     w.demo();
     CHECK(w->ledger()->verdict().contains("Print-ready"));
-    CHECK(w->job_sheet()->model()->rowCount() == 8);
+    CHECK(w->job_sheet()->model()->rowCount() == 9);
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole).toString().startsWith("+"));
     const QImage image = w->viewport()->grab().toImage();
     const QPointF middle = w->viewport()->pixel_of({0, 0, 40});
@@ -121,7 +121,7 @@ TEST_CASE("dragging the ground turns, right-dragging slides, the wheel zooms to 
     CHECK(v->camera().distance < distance);
     w.key(Qt::Key_W);
     CHECK(v->camera().distance == Approx(start.distance));
-    CHECK(w.job().steps.size() == 7);  // looking changes nothing
+    CHECK(w.job().steps.size() == 8);  // looking changes nothing
     CHECK(!w->controller().history().can_undo());
 }
 
@@ -293,6 +293,6 @@ TEST_CASE("the empty bench shows how to start, and its buttons do") {
     CHECK(example->isVisible());
     QTest::mouseClick(example, Qt::LeftButton);
     w.settle();
-    CHECK(w.job().steps.size() == 7);
+    CHECK(w.job().steps.size() == 8);
     CHECK(!example->isVisible());
 }
