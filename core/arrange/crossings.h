@@ -25,7 +25,7 @@ struct PointDefinition {
     static constexpr std::uint32_t no_edge = 0xffffffffu;
     /// Whether the point lies within the edge between two points of the soup.
     bool on_edge(VertexId a, VertexId b) const {
-        const auto [low, high] = std::minmax(a.value(), b.value());
+        const std::uint32_t low = std::min(a, b).value(), high = std::max(a, b).value();
         return (n[0] == low && n[1] == high) || (n[3] != no_edge && n[2] == low && n[3] == high);
     }
 };

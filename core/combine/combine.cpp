@@ -1,6 +1,7 @@
 #include "core/combine/combine.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <chrono>
 #include <cstdio>
@@ -57,17 +58,25 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     std::vector<std::uint32_t> drawn;
     for (const CombineStep& step : steps)
         if (step.operation == Operation::scribe) drawn.push_back(step.operand);
-    std::vector<Extraction> pieces = extract(arrangement, steps);
-    out.curves = crossing_curves(arrangement, pieces, drawn);
-    out.flush = flush_areas(arrangement);
+    const std::vector<Extraction> pieces = extract(arrangement, steps);
+    std::vector<Result<Settled>> all_settled(pieces.size(), cancelled_error());
+    tbb::parallel_invoke(
+        [&] {
+            out.curves = crossing_curves(arrangement, pieces, drawn);
+            out.flush = flush_areas(arrangement);
+        },
+        [&] {
+            for (std::size_t k = 0; k < pieces.size(); ++k)
+                all_settled[k] =
+                    settle(arrangement, cleaned(arrangement, pieces[k], options.merge_flush, drawn), options, progress);
+        });
     for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
         for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
-    for (Extraction& extraction : pieces) {
-        extraction = cleaned(arrangement, std::move(extraction), options.merge_flush, drawn);
-        out.surface = extraction.surface;
-        faces += extraction.corners.size() + extraction.patches.size();
-        auto settled = settle(arrangement, extraction, options, progress);
+    for (std::size_t k = 0; k < pieces.size(); ++k) {
+        Result<Settled>& settled = all_settled[k];
         if (!settled) return settled.error();
+        out.surface = pieces[k].surface;
+        faces += pieces[k].corners.size() + pieces[k].patches.size();
         out.largest_move = std::max(out.largest_move, settled->largest_move);
         clean = clean && settled->clean;
         out.pinched_edges += settled->pinched_edges;

@@ -140,6 +140,55 @@ bool surely_beside(const PlaneFilter& plane, const Vec3& origin, const Corners& 
     return true;
 }
 
+/// Bound for the error of a scalar product with `normal` of a difference of points no longer than `reach` in any
+/// coordinate: less than 4 u of the sum of its parts' amounts, and two of them are compared.
+double parting_error(const Vec3& normal, double reach) {
+    return 32 * Bounded::u * largest_component(normal) * reach;
+}
+
+/// Whether a plane through the corner that two triangles share certainly parts the rest of them. It settles most pairs
+/// of faces that lie flat beside each other, for which the planes of the faces themselves tell nothing.
+bool surely_parted_at(const Vec3& corner, const Corners& a, const Corners& b, const bool (&a_shared)[3],
+                      const bool (&b_shared)[3]) {
+    auto middle = [&](const Corners& t, const bool(&shared)[3]) {
+        Vec3 sum;
+        for (int k = 0; k < 3; ++k)
+            if (!shared[k]) sum = sum + (t[k] - corner) * (1 / std::max(largest_component(t[k] - corner), 1e-300));
+        return sum;
+    };
+    const Vec3 normal = middle(b, b_shared) - middle(a, a_shared);
+    auto beyond = [&](const Corners& t, const bool(&shared)[3], double way) {
+        for (int k = 0; k < 3; ++k) {
+            if (shared[k]) continue;
+            const Vec3 d = t[k] - corner;
+            const double bound = parting_error(normal, largest_component(d));
+            if (!(bound > 1e-200) || !(way * dot(normal, d) > bound)) return false;
+        }
+        return true;
+    };
+    return beyond(b, b_shared, 1) && beyond(a, a_shared, -1);
+}
+
+/// Whether a plane certainly parts two triangles that share nothing: one across the way between their middles, or one
+/// upright on an edge of either.
+bool surely_parted(const Corners& a, const Corners& b) {
+    const Vec3& origin = a[0];
+    const Vec3 p[3] = {{}, a[1] - origin, a[2] - origin}, q[3] = {b[0] - origin, b[1] - origin, b[2] - origin};
+    double reach = 0;
+    for (int k = 0; k < 3; ++k) reach = std::max({reach, largest_component(p[k]), largest_component(q[k])});
+    auto parts = [&](const Vec3& normal) {
+        const double bound = parting_error(normal, reach);
+        const double a0 = dot(normal, p[0]), a1 = dot(normal, p[1]), a2 = dot(normal, p[2]);
+        const double b0 = dot(normal, q[0]), b1 = dot(normal, q[1]), b2 = dot(normal, q[2]);
+        return bound > 1e-200 && std::min({b0, b1, b2}) - std::max({a0, a1, a2}) > bound;
+    };
+    if (parts(q[0] + q[1] + q[2] - (p[1] + p[2]))) return true;
+    const Vec3 up_a = cross(p[1], p[2]), up_b = cross(q[1] - q[0], q[2] - q[0]);
+    for (int k = 0; k < 3; ++k)
+        if (parts(cross(p[(k + 1) % 3] - p[k], up_a)) || parts(cross(up_b, q[(k + 1) % 3] - q[k]))) return true;
+    return false;
+}
+
 }  // namespace
 
 std::vector<PlaneFilter> face_planes(std::span<const Vec3> points, std::span<const Triangle> faces) {
@@ -176,7 +225,9 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
     if (!plane_a) plane_a = &(own_a = {a[0], a[1], a[2]});
     if (!plane_b) plane_b = &(own_b = {b[0], b[1], b[2]});
     if (shared < 2) {  // most pairs: the corners that are not shared lie on one side of the other plane
-        if (surely_beside(*plane_b, b[0], a, a_shared) || surely_beside(*plane_a, a[0], b, b_shared)) {
+        if (surely_beside(*plane_b, b[0], a, a_shared) || surely_beside(*plane_a, a[0], b, b_shared) ||
+            (shared == 1 ? surely_parted_at(a[a_shared[0] ? 0 : a_shared[1] ? 1 : 2], a, b, a_shared, b_shared)
+                         : surely_parted(a, b))) {
             exact_detail::note(Stage::filter);
             if (shared == 1) contact.kind = Contact::conforming;
             return contact;
