@@ -4,7 +4,6 @@
 #include "core/arrange/planar_triangulation.h"
 
 #include <algorithm>
-#include <deque>
 
 #include "core/exact/predicates.h"
 
@@ -271,21 +270,19 @@ int PlanarTriangulation::advance(int a, int b, int line, int mark) {
 
 /// Flips the crossed edges, all free, until a-b is an edge.
 void PlanarTriangulation::force_edge(int a, int b, std::vector<std::pair<int, int>> crossed) {
-    std::deque<std::pair<int, int>> queue(crossed.begin(), crossed.end());
-    while (!queue.empty()) {
-        const auto [p, q] = queue.front();
-        queue.pop_front();
+    for (std::size_t next_crossed = 0; next_crossed < crossed.size(); ++next_crossed) {
+        const auto [p, q] = crossed[next_crossed];
         int t, i;
         if (!find_edge(p, q, t, i)) continue;
         if (!can_flip(t, i)) {
-            queue.emplace_back(p, q);
+            crossed.emplace_back(p, q);
             continue;
         }
         const int r = faces_[at(t)].v[i], u = faces_[at(t)].n[i];
         const int s = faces_[at(u)].v[index_across(u, t)];
         flip(t, i);
         const bool at_end = r == a || r == b || s == a || s == b;
-        if (!at_end && turn(a, b, r) * turn(a, b, s) < 0) queue.emplace_back(r, s);
+        if (!at_end && turn(a, b, r) * turn(a, b, s) < 0) crossed.emplace_back(r, s);
     }
 }
 

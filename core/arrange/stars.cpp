@@ -8,54 +8,63 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <numbers>
 
 #include "core/exact/bounded.h"
 
 namespace anvil {
 namespace {
 
-/// Directions with whole coordinates, each with a coordinate axis that it is perpendicular to.
+/// Directions with whole coordinates, each with a coordinate axis that it is perpendicular to, and one over its length.
 struct Direction {
     Vec3 along;
     int across;
+    double scale = std::numbers::sqrt2 / 2;
 };
-constexpr Direction directions[] = {{{1, 0, 0}, 2}, {{0, 1, 0}, 0},  {{0, 0, 1}, 1}, {{1, 1, 0}, 2}, {{1, -1, 0}, 2},
-                                    {{0, 1, 1}, 0}, {{0, 1, -1}, 0}, {{1, 0, 1}, 1}, {{1, 0, -1}, 1}};
+constexpr Direction directions[] = {{{1, 0, 0}, 2, 1}, {{0, 1, 0}, 0, 1}, {{0, 0, 1}, 1, 1},
+                                    {{1, 1, 0}, 2},    {{1, -1, 0}, 2},   {{0, 1, 1}, 0},
+                                    {{0, 1, -1}, 0},   {{1, 0, 1}, 1},    {{1, 0, -1}, 1}};
 
-bool is_sound(std::span<const Vec3> points, std::span<const Triangle> faces, const HalfEdges& edges, std::size_t v) {
+/// A face's normal, and a bound for the rounding of its scalar product with a direction above; 0 where products may
+/// have lost bits.
+struct FaceNormal {
+    Vec3 normal;
+    double bound;
+};
+FaceNormal normal_of(const Vec3& p, const Vec3& q, const Vec3& r) {
+    const Vec3 a = q - p, b = r - p;
+    // Per component less than 10 u of the product below (see PlaneFilter); two components are added up.
+    const double size = largest_component(a) * largest_component(b);
+    return {cross(a, b), size > 1e-200 ? 32 * Bounded::u * size : 0};
+}
+
+bool is_sound(std::span<const Vec3> points, std::span<const Triangle> faces, std::span<const FaceNormal> normals,
+              const HalfEdges& edges, std::size_t v) {
     const auto star = edges.leaving(v);
-    constexpr std::size_t most = 32;
-    if (star.size() < 3 || star.size() > most) return false;
+    if (star.size() < 3) return false;
     const Vec3& center = points[v];
-    Vec3 normal[most], sum;
-    double bound[most];
-    for (std::size_t i = 0; i < star.size(); ++i) {
-        const std::uint32_t h = star[i].half, last = h % 3 == 0 ? h + 2 : h - 1;
+    Vec3 sum;
+    for (const HalfEdges::Out& out : star) {
+        const std::uint32_t h = out.half, last = h % 3 == 0 ? h + 2 : h - 1;
         if (edges.twin[h] == HalfEdges::none || edges.twin[last] == HalfEdges::none) return false;
-        const Vec3 a = points[star[i].to.value()] - center;
-        const Vec3 b = points[faces[last / 3][last % 3].value()] - center;
-        normal[i] = cross(a, b);
-        // Per component less than 10 u of the product below (see PlaneFilter); two components are added up.
-        const double size = largest_component(a) * largest_component(b);
-        if (!(size > 1e-200)) return false;
-        bound[i] = 32 * Bounded::u * size;
-        sum = sum + normal[i];
+        sum = sum + normals[h / 3].normal;
     }
     const Direction* best = nullptr;
     double most_along = 0;
     for (const Direction& d : directions) {
-        const double along = std::fabs(dot(sum, d.along)) / norm(d.along);
+        const double along = std::fabs(dot(sum, d.along)) * d.scale;
         if (along > most_along) most_along = along, best = &d;
     }
     if (!best) return false;
     const double way = dot(sum, best->along) > 0 ? 1 : -1;
     int turns = 0;
-    for (std::size_t i = 0; i < star.size(); ++i) {
-        if (!(way * dot(normal[i], best->along) > bound[i])) return false;
+    for (const HalfEdges::Out& out : star) {
+        const FaceNormal& n = normals[out.half / 3];
+        if (!(n.bound > 0) || !(way * dot(n.normal, best->along) > n.bound)) return false;
         // How often the rim passes one half of a line through the point: the number of its turns.
-        const std::uint32_t h = star[i].half, last = h % 3 == 0 ? h + 2 : h - 1;
+        const std::uint32_t h = out.half, last = h % 3 == 0 ? h + 2 : h - 1;
         const int k = best->across;
-        const bool from = points[star[i].to.value()][k] >= center[k];
+        const bool from = points[out.to.value()][k] >= center[k];
         const bool to = points[faces[last / 3][last % 3].value()][k] >= center[k];
         turns += !from && to;
     }
@@ -66,9 +75,15 @@ bool is_sound(std::span<const Vec3> points, std::span<const Triangle> faces, con
 
 std::vector<char> find_sound_stars(std::span<const Vec3> points, std::span<const Triangle> faces,
                                    const HalfEdges& edges) {
+    std::vector<FaceNormal> normals(faces.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), 4096), [&](const auto& range) {
+        for (std::size_t f = range.begin(); f != range.end(); ++f)
+            normals[f] =
+                normal_of(points[faces[f][0].value()], points[faces[f][1].value()], points[faces[f][2].value()]);
+    });
     std::vector<char> sound(points.size(), 0);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
-        for (std::size_t v = range.begin(); v != range.end(); ++v) sound[v] = is_sound(points, faces, edges, v);
+        for (std::size_t v = range.begin(); v != range.end(); ++v) sound[v] = is_sound(points, faces, normals, edges, v);
     });
     return sound;
 }

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <list>
 #include <map>
 
 #include "core/arrange/planar_triangulation.h"
@@ -32,7 +33,7 @@ struct ClusterParts {
         HomogeneousPoint exact;
         Vec3 approx;
     };
-    std::deque<NewPoint> new_points;
+    std::list<NewPoint> new_points;  // stay in place; mostly none
     std::vector<std::array<std::uint32_t, 3>> corners;
     std::vector<std::uint32_t> cover;      // per part: number in `covers`
     std::vector<std::vector<int>> covers;  // which of the cluster's faces lie there
