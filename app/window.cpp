@@ -133,10 +133,11 @@ void Window::make_actions() {
                    tr("Put a flat sheet through the base and split along it; move and turn it like a part"),
                    [this] { add_plane(); }));
     others->addSeparator();
-    others->addAction(add_action("bundle", tr("Bundle with the step above"), "bundle", {},
-                                 tr("The chosen step acts on the operand of the step above, before that acts on the body "
-                                    "(Ctrl+Right in the job sheet)"),
-                                 [this] { sheet_->view()->bundle(true); }));
+    others->addAction(
+        add_action("bundle", tr("Bundle with the step above"), "bundle", {},
+                   tr("The chosen step acts on the operand of the step above, before that acts on the body "
+                      "(Ctrl+Right in the job sheet)"),
+                   [this] { sheet_->view()->bundle(true); }));
     others->addAction(add_action("unbundle", tr("Take out of the bundle"), "unbundle", {},
                                  tr("The chosen step acts after its bundle, by itself (Ctrl+Left in the job sheet)"),
                                  [this] { sheet_->view()->bundle(false); }));

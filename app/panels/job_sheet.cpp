@@ -14,8 +14,7 @@
 namespace anvil::app {
 namespace {
 
-constexpr int row_height = 34, switch_width = 30, number_width = 24, mark_width = 28, change_width = 74,
-              indent = 18;
+constexpr int row_height = 34, switch_width = 30, number_width = 24, mark_width = 28, change_width = 74, indent = 18;
 
 /// "+1 234", "−56.7": mm3 with about four digits.
 QString volume_text(double v) {
@@ -67,7 +66,10 @@ class RowDelegate : public QStyledItemDelegate {
             for (int d = 1; d <= depth; ++d) {
                 const int rail = x + (d - 1) * indent + 10, middle = r.center().y();
                 if (d == depth) painter->drawLine(rail, middle, rail + 8, middle);
-                painter->drawLine(rail, r.top() - 6, rail, next >= d ? r.bottom() : d == depth ? middle : r.bottom() - 4);
+                painter->drawLine(rail, r.top() - 6, rail,
+                                  next >= d    ? r.bottom()
+                                  : d == depth ? middle
+                                               : r.bottom() - 4);
             }
             x += depth * indent;
         }
@@ -209,9 +211,10 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case Qt::ToolTipRole:
             if (faulty) return QString::fromStdString(controller_.error()->sentence());
             if (const QString note = data(index, NoteRole).toString(); !note.isEmpty()) return note;
-            return step ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off. Ctrl+Right "
-                             "bundles it with the step above.")
-                        : tr("Double-click to rename.");
+            return step
+                       ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off. Ctrl+Right "
+                            "bundles it with the step above.")
+                       : tr("Double-click to rename.");
         default: return {};
     }
 }

@@ -39,8 +39,8 @@ class JobSheetModel : public QAbstractListModel {
     std::string part_at(int row) const;
     /// Index among the steps; -1 for other rows.
     int step_at(int row) const;
-    /// Puts the step of a row into the bundle of the step above it, or takes it out of its bundle. Returns what was done
-    /// or why not, for the hint line.
+    /// Puts the step of a row into the bundle of the step above it, or takes it out of its bundle. Returns what was
+    /// done or why not, for the hint line.
     QString bundle(int row, bool into);
 
   private:

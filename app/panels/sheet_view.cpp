@@ -34,8 +34,8 @@ QRect SheetView::stop_tab() const {
     const QRect line = stop_line();
     // Within the sheet even where the line is at its very bottom.
     const int top = std::min(line.center().y() - tab_height / 2, viewport()->height() - tab_height);
-    return {line.width() - tab_width - 34, line.center().y() < viewport()->height() + reach ? top : line.top(), tab_width,
-            tab_height};
+    return {line.width() - tab_width - 34, line.center().y() < viewport()->height() + reach ? top : line.top(),
+            tab_width, tab_height};
 }
 
 void SheetView::set_stop(std::size_t count) {

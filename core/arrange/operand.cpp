@@ -23,7 +23,7 @@ bool weld_and_drop_pointless(Operand& operand, const Mesh& given, const Progress
     ordered.faces.reserve(given.faces.size());
     operand.origin.reserve(given.faces.size());
     std::vector<std::uint32_t> order;
-    operand.tree = BoxTree(given.points.raw(), given.faces.raw(), order);
+    operand.tree = BoxTree(given.points.raw(), given.faces.raw(), order, progress);
     if (progress.cancelled()) return false;
     for (std::uint32_t f : order) {
         ordered.faces.push_back(given.faces[FaceId(f)]);
@@ -184,7 +184,8 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     if (progress.cancelled()) return cancelled_error();
     const std::size_t in_tree = given.faces.size();
     const bool repair = taken == Taken::repaired;
-    if (repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end()) close_operand(*operand, edges, progress);
+    if (repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end())
+        close_operand(*operand, edges, progress);
     operand->sheet = operand->sheet || taken == Taken::as_surface;
     if (!operand->sheet)
         if (const auto open = find_unbalanced(mesh.faces.raw(), edges); !open.empty()) return does_not_close(open);

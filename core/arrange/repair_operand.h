@@ -8,8 +8,8 @@ namespace anvil {
 /// Makes a closed chain of faces out of an operand's mesh, whatever it is: neighbours are turned to run alike, borders
 /// that lie on each other are joined, loose sheets beside a solid are left out, holes are closed by the smallest fill.
 /// Each is told in the notes. Faces that are added have no origin. `edges`: of the mesh's faces, kept up to date.
-/// Where no part of it is a solid by itself, what all enclose together is taken (see enclose.h); where that is nothing it
-/// is marked as a sheet, and stays open. Where it was stopped the operand is of no use.
+/// Where no part of it is a solid by itself, what all enclose together is taken (see enclose.h); where that is nothing
+/// it is marked as a sheet, and stays open. Where it was stopped the operand is of no use.
 void close_operand(Operand& operand, HalfEdges& edges, Progress& progress);
 
 /// Turns shells outward that are inside out, and notes it. Returns whether any was turned.

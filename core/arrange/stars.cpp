@@ -83,7 +83,8 @@ std::vector<char> find_sound_stars(std::span<const Vec3> points, std::span<const
     });
     std::vector<char> sound(points.size(), 0);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
-        for (std::size_t v = range.begin(); v != range.end(); ++v) sound[v] = is_sound(points, faces, normals, edges, v);
+        for (std::size_t v = range.begin(); v != range.end(); ++v)
+            sound[v] = is_sound(points, faces, normals, edges, v);
     });
     return sound;
 }

@@ -120,126 +120,169 @@ void share_rims(std::span<Run> runs, std::span<std::vector<std::uint32_t>> found
     }
 }
 
-}  // namespace
-
-Assembled assemble(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded) {
-    const Soup& soup = a.soup;
-    const Use use(a, extraction);
-    std::vector<Run> runs;
-    for (std::uint32_t o = 0; o < soup.size(); ++o) {
-        if (!use.any(o)) continue;
-        const auto count = static_cast<std::uint32_t>(soup.operand(o).mesh.faces.size());
-        for (std::uint32_t from = 0; from < count; from += run_length)
-            runs.push_back({o, from, std::min(count, from + run_length)});
-    }
-
-    // Which points are used.
-    std::vector<char> used(soup.point_count(), 0);
-    for (std::uint32_t o = 0; o < soup.size(); ++o)
-        if (use.any(o) && use.mostly_kept(o)) {
-            const auto from = used.begin() + soup.global(o, VertexId(0)).value();
-            std::fill(from, from + static_cast<long>(soup.operand(o).mesh.points.size()), 1);
-        }
-    std::vector<std::vector<std::uint32_t>> rims(runs.size());
-    tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
-        if (use.mostly_kept(runs[i].operand))
-            unmark_dropped(a, use, runs[i], used, rims[i]);
-        else
-            mark_kept(a, use, runs[i], used);
-    });
-    share_rims(runs, rims);
-    std::vector<char> touched(soup.size(), 0);  // operands that touch others in points where no face is dropped
-    a.points.for_each_same_input([&](VertexId v, VertexId same) {
-        for (const VertexId x : {v, same})
-            if (used[x.value()] == 1) touched[soup.operand_of(x)] = 1;
-    });
-    for (VertexId v : rounded.input)
-        if (v.valid()) used[v.value()] = 1;
-    a.points.for_each_same_input([&](VertexId v, VertexId same) {
-        if (used[v.value()]) used[same.value()] = 1;
-        used[v.value()] = 0;
-    });
-
-    Assembled assembled;
-    Mesh& out = assembled.mesh;
-    std::vector<FaceSource>& source = assembled.source;
-    std::vector<std::uint32_t> number(soup.point_count());
-    std::size_t points = 0;
-    for (std::size_t v = 0; v < used.size(); ++v)
-        if (used[v]) number[v] = static_cast<std::uint32_t>(points++);
-    a.points.for_each_same_input([&](VertexId v, VertexId same) { number[v.value()] = number[same.value()]; });
-    std::size_t fresh = 0;
-    for (VertexId v : rounded.input) fresh += !v.valid();
-    out.points.raw().resize(points + fresh);
-    tbb::parallel_for(std::uint32_t{0}, soup.size(), [&](std::uint32_t o) {
-        const auto& own = soup.operand(o).mesh.points.raw();
-        const std::uint32_t base = soup.global(o, VertexId(0)).value();
-        for (std::uint32_t v = 0; v < own.size(); ++v)
-            if (used[base + v]) out.points.raw()[number[base + v]] = own[v];
-    });
-    std::vector<VertexId> of_rounded;
-    for (std::size_t i = 0; i < rounded.points.size(); ++i) {
-        if (rounded.input[i].valid()) {
-            of_rounded.push_back(VertexId(number[rounded.input[i].value()]));
-        } else {
-            out.points.raw()[points] = rounded.points[i];
-            of_rounded.push_back(VertexId(points++));
+/// The steps of assembling, in their order; see `assemble`.
+class Assembler {
+  public:
+    Assembler(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded)
+        : a_(a),
+          soup_(a.soup),
+          rounded_(rounded),
+          use_(a, extraction),
+          used_(a.soup.point_count(), 0),
+          touched_(a.soup.size(), 0),
+          number_(a.soup.point_count()) {
+        for (std::uint32_t o = 0; o < soup_.size(); ++o) {
+            if (!use_.any(o)) continue;
+            const auto count = static_cast<std::uint32_t>(soup_.operand(o).mesh.faces.size());
+            for (std::uint32_t from = 0; from < count; from += run_length)
+                runs_.push_back({o, from, std::min(count, from + run_length)});
         }
     }
 
-    std::vector<char>& may_pinch = assembled.may_pinch.points;
-    may_pinch.assign(out.points.size(), 0);
-    for (VertexId v : of_rounded) may_pinch[v.value()] = 1;
-    auto mark_input = [&](VertexId v) {
-        const VertexId same = a.points.same_as(v);
-        if (used[same.value()]) may_pinch[number[same.value()]] = 1;
-    };
-    a.points.for_each_same_input([&](VertexId v, VertexId) { mark_input(v); });
-    for (std::uint32_t o = 0; o < soup.size(); ++o)
-        for (VertexId v : soup.operand(o).pinched) mark_input(soup.global(o, v));
-
-    std::size_t total = 0;
-    for (Run& run : runs) {
-        run.place = total;
-        total += run.kept;
+    /// Which points of the operands are used by kept faces.
+    void find_used_points() {
+        for (std::uint32_t o = 0; o < soup_.size(); ++o)
+            if (use_.any(o) && use_.mostly_kept(o)) {
+                const auto from = used_.begin() + soup_.global(o, VertexId(0)).value();
+                std::fill(from, from + static_cast<long>(soup_.operand(o).mesh.points.size()), 1);
+            }
+        std::vector<std::vector<std::uint32_t>> rims(runs_.size());
+        tbb::parallel_for(std::size_t{0}, runs_.size(), [&](std::size_t i) {
+            if (use_.mostly_kept(runs_[i].operand))
+                unmark_dropped(a_, use_, runs_[i], used_, rims[i]);
+            else
+                mark_kept(a_, use_, runs_[i], used_);
+        });
+        share_rims(runs_, rims);
     }
-    auto& faces = out.faces.raw();
-    faces.resize(total + rounded.faces.size());
-    source.resize(faces.size());
-    std::vector<std::vector<FaceId>> at_pinch(runs.size());
-    tbb::parallel_for(std::size_t{0}, runs.size(), [&](std::size_t i) {
-        const Run& run = runs[i];
-        const Operand& operand = soup.operand(run.operand);
+
+    /// Points that sub-faces share with patches, or operands with each other.
+    void join_points() {
+        auto touch = [&](VertexId v) {
+            if (v.valid() && used_[v.value()] == 1) touched_[soup_.operand_of(v)] = 1;
+        };
+        for (VertexId v : rounded_.input) touch(v);
+        a_.points.for_each_same_input([&](VertexId v, VertexId same) { touch(v), touch(same); });
+        for (VertexId v : rounded_.input)
+            if (v.valid()) used_[v.value()] = 1;
+        a_.points.for_each_same_input([&](VertexId v, VertexId same) {
+            if (used_[v.value()]) used_[same.value()] = 1;
+            used_[v.value()] = 0;
+        });
+    }
+
+    /// The points of the patches in the order of the soup, then those that only sub-faces have.
+    void put_points() {
+        std::size_t count = 0;
+        for (std::size_t v = 0; v < used_.size(); ++v)
+            if (used_[v]) number_[v] = static_cast<std::uint32_t>(count++);
+        a_.points.for_each_same_input([&](VertexId v, VertexId same) { number_[v.value()] = number_[same.value()]; });
+        auto& points = out_.mesh.points.raw();
+        points.resize(count + static_cast<std::size_t>(std::ranges::count(rounded_.input, VertexId())));
+        tbb::parallel_for(std::uint32_t{0}, soup_.size(), [&](std::uint32_t o) {
+            const auto& own = soup_.operand(o).mesh.points.raw();
+            const std::uint32_t base = soup_.global(o, VertexId(0)).value();
+            for (std::uint32_t v = 0; v < own.size(); ++v)
+                if (used_[base + v]) points[number_[base + v]] = own[v];
+        });
+        for (std::size_t i = 0; i < rounded_.points.size(); ++i) {
+            if (rounded_.input[i].valid()) {
+                of_rounded_.push_back(VertexId(number_[rounded_.input[i].value()]));
+            } else {
+                points[count] = rounded_.points[i];
+                of_rounded_.push_back(VertexId(count++));
+            }
+        }
+    }
+
+    /// Only where something met something can the result touch itself.
+    void mark_candidates() {
+        auto& candidates = out_.may_pinch.points;
+        candidates.assign(out_.mesh.points.size(), 0);
+        for (VertexId v : of_rounded_) candidates[v.value()] = 1;
+        auto mark_input = [&](VertexId v) {
+            const VertexId same = a_.points.same_as(v);
+            if (used_[same.value()]) candidates[number_[same.value()]] = 1;
+        };
+        a_.points.for_each_same_input([&](VertexId v, VertexId) { mark_input(v); });
+        for (std::uint32_t o = 0; o < soup_.size(); ++o)
+            for (VertexId v : soup_.operand(o).pinched) mark_input(soup_.global(o, v));
+    }
+
+    /// The faces of the patches, run by run, then the sub-faces.
+    void put_faces() {
+        std::size_t total = 0;
+        for (Run& run : runs_) {
+            run.place = total;
+            total += run.kept;
+        }
+        auto& faces = out_.mesh.faces.raw();
+        faces.resize(total + rounded_.faces.size());
+        out_.source.resize(faces.size());
+        std::vector<std::vector<FaceId>> at_candidates(runs_.size());
+        tbb::parallel_for(std::size_t{0}, runs_.size(), [&](std::size_t i) { put_run(runs_[i], at_candidates[i]); });
+        auto& at_pinch = out_.may_pinch.faces;
+        for (const auto& list : at_candidates) at_pinch.insert(at_pinch.end(), list.begin(), list.end());
+        for (std::size_t f = 0; f < rounded_.faces.size(); ++f) {
+            const Triangle& t = rounded_.faces[f];
+            faces[total + f] = {of_rounded_[t[0].value()], of_rounded_[t[1].value()], of_rounded_[t[2].value()]};
+            out_.source[total + f] = rounded_.source[f];
+            at_pinch.push_back(FaceId(total + f));
+        }
+    }
+
+    Assembled take() { return std::move(out_); }
+
+  private:
+    void put_run(const Run& run, std::vector<FaceId>& at_candidates) {
+        const Operand& operand = soup_.operand(run.operand);
         const auto& own = operand.mesh.faces.raw();
-        const std::uint32_t* to = &number[soup.global(run.operand, VertexId(0)).value()];
+        auto& faces = out_.mesh.faces.raw();
+        const std::uint32_t* to = &number_[soup_.global(run.operand, VertexId(0)).value()];
         auto put = [&](std::size_t place, std::uint32_t f, char how) {
             const Triangle& t = own[f];
             const VertexId p(to[t[0].value()]), q(to[t[1].value()]), r(to[t[2].value()]);
             faces[place] = how == 2 ? Triangle{p, r, q} : Triangle{p, q, r};
-            source[place] = {run.operand, operand.origin[f], how == 2};
+            out_.source[place] = {run.operand, operand.origin[f], how == 2};
         };
-        if (use.mostly_kept(run.operand) && run.whole() && !touched[run.operand]) {
-            const char how = use.of_rest(run.operand);
+        if (use_.mostly_kept(run.operand) && run.whole() && !touched_[run.operand]) {
+            const char how = use_.of_rest(run.operand);
             for (std::uint32_t f = run.from; f < run.to; ++f) put(run.place + (f - run.from), f, how);
-            for (const std::uint32_t f : run.rim) at_pinch[i].push_back(FaceId(run.place + (f - run.from)));
+            for (const std::uint32_t f : run.rim) at_candidates.push_back(FaceId(run.place + (f - run.from)));
             return;
         }
+        const auto& candidates = out_.may_pinch.points;
         std::size_t place = run.place;
-        use.for_each_kept(run, [&](std::uint32_t f, char how) {
+        use_.for_each_kept(run, [&](std::uint32_t f, char how) {
             put(place, f, how);
-            if (std::ranges::any_of(faces[place], [&](VertexId v) { return may_pinch[v.value()] != 0; }))
-                at_pinch[i].push_back(FaceId(place));
+            if (std::ranges::any_of(faces[place], [&](VertexId v) { return candidates[v.value()] != 0; }))
+                at_candidates.push_back(FaceId(place));
             ++place;
         });
-    });
-    for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
-        const Triangle& t = rounded.faces[f];
-        faces[total + f] = {of_rounded[t[0].value()], of_rounded[t[1].value()], of_rounded[t[2].value()]};
-        source[total + f] = rounded.source[f];
     }
-    for (const auto& list : at_pinch) assembled.may_pinch.faces.insert(assembled.may_pinch.faces.end(), list.begin(), list.end());
-    for (std::size_t f = total; f < faces.size(); ++f) assembled.may_pinch.faces.push_back(FaceId(f));
-    return assembled;
+
+    const Arrangement& a_;
+    const Soup& soup_;
+    const RoundedFaces& rounded_;
+    Use use_;
+    std::vector<Run> runs_;
+    std::vector<char> used_;             // per point of the soup
+    std::vector<char> touched_;          // per operand: it touches others in points at which no face is dropped
+    std::vector<std::uint32_t> number_;  // per used point of the soup: its number in the result
+    std::vector<VertexId> of_rounded_;   // per rounded point: the same
+    Assembled out_;
+};
+
+}  // namespace
+
+Assembled assemble(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded) {
+    Assembler assembler(a, extraction, rounded);
+    assembler.find_used_points();
+    assembler.join_points();
+    assembler.put_points();
+    assembler.mark_candidates();
+    assembler.put_faces();
+    return assembler.take();
 }
 
 }  // namespace anvil

@@ -42,8 +42,8 @@ std::string contact_message(const Combined& c, ContactRule rule) {
     char step[32];
     std::snprintf(step, sizeof step, "%.2g mm", c.contact_step);
     const std::string how = rule == ContactRule::separate ? "; the parts were set back by "
-                      : c.set_back                  ? "; no bridge would have been sound everywhere, so parts were set back by "
-                                                    : "; they were joined by bridges of ";
+                            : c.set_back ? "; no bridge would have been sound everywhere, so parts were set back by "
+                                         : "; they were joined by bridges of ";
     return "The result touched itself " + where + how + step + ".";
 }
 

@@ -173,8 +173,8 @@ std::string diagnose_trim(const Arrangement& a, const Body& before, const Combin
 
 }  // namespace
 
-std::string diagnose_step(const Arrangement& arrangement, std::span<const CombineStep> before,
-                          const CombineStep& step, std::uint32_t base) {
+std::string diagnose_step(const Arrangement& arrangement, std::span<const CombineStep> before, const CombineStep& step,
+                          std::uint32_t base) {
     if (step.operation == Operation::gather) return "";
     const Cells& cells = arrangement.cells;
     if (comes_too_late(before, step.operation))

@@ -1,8 +1,6 @@
 #include "core/combine/faults.h"
 
-#include <tbb/blocked_range.h>
 #include <tbb/concurrent_vector.h>
-#include <tbb/parallel_for.h>
 
 #include <algorithm>
 #include <atomic>
@@ -38,26 +36,15 @@ std::vector<char> find_faults(const RoundedFaces& rounded) {
         faulty[f] = flat[f] = 1;
         any = true;
     }
-    // Few are suspect where nothing but new points moved: every face looks for suspects near it.
-    const std::vector<Box> boxes = face_boxes(points, faces);
-    std::vector<Box> suspect_boxes;
-    for (std::uint32_t f : suspects) suspect_boxes.push_back(boxes[f]);
-    const BoxTree tree(suspect_boxes);
-    tbb::parallel_for(
-        tbb::blocked_range<std::uint32_t>(0, static_cast<std::uint32_t>(faces.size()), 256), [&](const auto& range) {
-            for (std::uint32_t f = range.begin(); f != range.end(); ++f) {
-                if (flat[f]) continue;
-                tree.overlapping(boxes[f], [&](std::uint32_t i) {
-                    const std::uint32_t other = suspects[i];
-                    if (flat[other] || other == f || (suspect[f] && other < f)) return;  // each pair once
-                    if (!triangle_contact(corner_points(points, faces[f]), corner_points(points, faces[other]))
-                             .beyond_shared())
-                        return;
-                    std::atomic_ref<char>{faulty[f]}.store(1, std::memory_order_relaxed);
-                    std::atomic_ref<char>{faulty[other]}.store(1, std::memory_order_relaxed);
-                    any = true;
-                });
-            }
+    const BoxTree tree(points, faces);
+    tree.self_pairs(
+        [](std::size_t) {},
+        [&](std::size_t, std::uint32_t f, std::uint32_t g) {
+            if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
+            if (!triangle_contact(corner_points(points, faces[f]), corner_points(points, faces[g])).beyond_shared())
+                return;
+            for (const std::uint32_t x : {f, g}) std::atomic_ref<char>{faulty[x]}.store(1, std::memory_order_relaxed);
+            any = true;
         });
     if (!any) faulty.clear();
     return faulty;
@@ -76,30 +63,27 @@ bool fits_patches(const Arrangement& a, const Extraction& extraction, RoundedFac
         VertexId input;
     };
     tbb::concurrent_vector<Hit> hits;
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, suspects.size(), 64), [&](const auto& range) {
-        for (std::size_t i = range.begin(); i != range.end(); ++i) {
-            const Triangle& t = rounded.faces[suspects[i]];
-            const CornerPoints corners = corner_points(rounded.points, t);
-            Box box;
-            for (const Vec3* p : corners) box.add(*p);
-            for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
-                if (!operand_used[o]) continue;
-                const Operand& operand = a.soup.operand(o);
-                operand.tree.overlapping(box, [&](std::uint32_t f) {
-                    if (!fits || a.active.contains(a.soup.global(o, FaceId(f))) ||
-                        !used[a.patches.of(a.soup, o, FaceId(f))])
-                        return;
-                    const Triangle& own = operand.mesh.faces[FaceId(f)];
-                    const CornerPoints other = corner_points(operand.mesh.points.raw(), own);
-                    if (triangle_contact(corners, other).beyond_shared()) fits = false;
-                    for (std::size_t j = 0; j < 3; ++j)
-                        for (std::size_t k = 0; k < 3; ++k)
-                            if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
-                                hits.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
-                });
-            }
-        }
-    });
+    std::vector<Triangle> suspect_faces;
+    for (const std::uint32_t f : suspects) suspect_faces.push_back(rounded.faces[f]);
+    const BoxTree tree(rounded.points, suspect_faces);
+    for (std::uint32_t o = 0; o < a.soup.size() && fits; ++o) {
+        if (!operand_used[o]) continue;
+        const Operand& operand = a.soup.operand(o);
+        const std::uint32_t* active = &a.active.index_of[a.soup.global(o, FaceId(0)).value()];
+        operand.tree.pairs(
+            tree, [](std::size_t) {},
+            [&](std::size_t, std::uint32_t f, std::uint32_t i) {
+                if (active[f] != ActiveFaces::none || !used[a.patches.of(a.soup, o, FaceId(f))] || !fits) return;
+                const Triangle &t = suspect_faces[i], &own = operand.mesh.faces[FaceId(f)];
+                const CornerPoints corners = corner_points(rounded.points, t),
+                                   other = corner_points(operand.mesh.points.raw(), own);
+                if (triangle_contact(corners, other).beyond_shared()) fits = false;
+                for (std::size_t j = 0; j < 3; ++j)
+                    for (std::size_t k = 0; k < 3; ++k)
+                        if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
+                            hits.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
+            });
+    }
     if (!fits) return false;
     for (const Hit& hit : hits) {  // the lowest, so that the order does not matter
         VertexId& input = rounded.input[hit.point];

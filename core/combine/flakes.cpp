@@ -60,7 +60,14 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid)
     const double digit = std::ldexp(std::max(grid, last_digit(reach, precision)), -exponent);
     std::size_t count = 0;
     for (std::uint32_t s = 0; s < shells; ++s)
-        if (closed[s] && std::fabs(volume[s]) <= 4 * digit * area[s]) drop[s] = 1, ++count;
+        if (closed[s] && std::fabs(volume[s]) <= 4 * digit * area[s]) {
+            drop[s] = 1;
+            ++count;
+            // Its two sides, half of the area each, are so far apart.
+            if (area[s] > 0)
+                rounded.largest_move =
+                    std::max(rounded.largest_move, std::ldexp(2 * std::fabs(volume[s]) / area[s], exponent));
+        }
     if (count == 0) return 0;
     std::size_t kept = 0;
     for (std::size_t f = 0; f < rounded.faces.size(); ++f) {

@@ -26,7 +26,8 @@ bool counts_in_bundle(Operation op) { return !is_trim(op) && op != Operation::sc
 bool put_in_bundle(std::vector<Step>& steps, std::size_t i) {
     if (i == 0 || steps[i - 1].depth < steps[i].depth) return false;
     const std::size_t end = bundle_end(steps, i);
-    if (std::any_of(at(steps, i), at(steps, end), [](const Step& s) { return s.depth >= deepest_bundle; })) return false;
+    if (std::any_of(at(steps, i), at(steps, end), [](const Step& s) { return s.depth >= deepest_bundle; }))
+        return false;
     for (std::size_t k = i; k < end; ++k) ++steps[k].depth;
     return true;
 }

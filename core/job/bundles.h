@@ -21,11 +21,11 @@ bool counts_in_bundle(Operation op);
 /// Bundles within bundles end here.
 inline constexpr int deepest_bundle = 16;
 
-/// Puts a step, with its own bundle, into the bundle of the step before it of the same depth. False where there is none,
-/// or where it would lie too deep.
+/// Puts a step, with its own bundle, into the bundle of the step before it of the same depth. False where there is
+/// none, or where it would lie too deep.
 bool put_in_bundle(std::vector<Step>& steps, std::size_t i);
-/// Takes a step, with its own bundle, out of the one that it lies in, and puts it behind that. Returns its new index, or
-/// nothing where it lies in none.
+/// Takes a step, with its own bundle, out of the one that it lies in, and puts it behind that. Returns its new index,
+/// or nothing where it lies in none.
 std::optional<std::size_t> take_out_of_bundle(std::vector<Step>& steps, std::size_t i);
 /// Moves a step, with its bundle, in front of the step that has index `to` now (at most steps.size()), to lie in the
 /// same bundle as that. Returns its new index.
@@ -35,8 +35,7 @@ template <class Drop>
 void drop_steps(std::vector<Step>& steps, const Drop& drop) {
     for (std::size_t i = steps.size(); i-- > 0;)
         if (drop(steps[i]))
-            steps.erase(steps.begin() + static_cast<long>(i),
-                        steps.begin() + static_cast<long>(bundle_end(steps, i)));
+            steps.erase(steps.begin() + static_cast<long>(i), steps.begin() + static_cast<long>(bundle_end(steps, i)));
 }
 
 }  // namespace anvil

@@ -55,8 +55,7 @@ std::vector<CombineStep> engine_steps(const Job& job, std::span<const StepOutcom
     for (std::size_t i = from, next; i < end; i = next) {
         next = bundle_end(job.steps, i);
         if (rows[i].counted && job.steps[i].operation != Operation::gather)
-            steps.push_back(
-                {job.steps[i].operation, operand[i], engine_steps(job, rows, operand, i + 1, next)});
+            steps.push_back({job.steps[i].operation, operand[i], engine_steps(job, rows, operand, i + 1, next)});
     }
     return steps;
 }

@@ -49,8 +49,8 @@ class Evaluator {
     Result<Evaluation> evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
                                       std::optional<SettleOptions> settle);
     /// `rows`: per wanted operand, 0 for the base, n for the n-th step. For errors.
-    Result<void> arrange_wanted(const Job& job, const std::vector<PlacedMesh>& wanted, std::span<const std::size_t> rows,
-                                Progress& progress);
+    Result<void> arrange_wanted(const Job& job, const std::vector<PlacedMesh>& wanted,
+                                std::span<const std::size_t> rows, Progress& progress);
     Result<std::vector<std::shared_ptr<const Operand>>> make_ready(const std::vector<PlacedMesh>& wanted,
                                                                    Progress& progress) const;
     std::vector<PlacedMesh> operands_;

@@ -120,15 +120,19 @@ BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces) 
     build(boxes_of(points, faces), nullptr);
 }
 
-BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces, std::vector<std::uint32_t>& order) {
-    build(boxes_of(points, faces), &order);
+BoxTree::BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces, std::vector<std::uint32_t>& order,
+                 const Progress& progress) {
+    build(boxes_of(points, faces), &order, &progress);
 }
 
-void BoxTree::build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new_order) {
+void BoxTree::build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new_order, const Progress* progress) {
+    auto stopped = [&] { return progress && progress->cancelled(); };
     if (new_order) new_order->clear();
-    if (boxes.empty()) return;
+    if (boxes.empty() || stopped()) return;
     std::vector<Place> order = places(boxes);
+    if (stopped()) return;
     sort_places(order);
+    if (stopped()) return;
     if (new_order)
         for (const Place& p : order) new_order->push_back(p.item);
 
@@ -187,9 +191,10 @@ void BoxTree::build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new
     divide(divide, 0, 0, static_cast<std::uint32_t>(boxes.size()));
     tbb::parallel_for(std::size_t{0}, subtrees.size(), [&](std::size_t i) {
         Subtree& tree = subtrees[i];
+        tree.nodes.resize(1);
+        if (stopped()) return;
         tree.nodes.reserve(tree.count);
         tree.leaves.reserve(tree.count / 3 + 1);
-        tree.nodes.resize(1);
         grow(grow, tree, 0, tree.first, tree.count);
     });
     order = {};

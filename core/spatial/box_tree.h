@@ -89,8 +89,10 @@ class BoxTree {
     /// Over the boxes of all faces.
     BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces);
     /// The same for faces that are to be renumbered along the tree's space-filling curve, so that neighbours in space
-    /// become neighbours in memory: `order` is filled with the old number of each face, the tree has the new ones.
-    BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces, std::vector<std::uint32_t>& order);
+    /// become neighbours in memory: `order` is filled with the old number of each face, the tree has the new ones. Of
+    /// no use where it was stopped.
+    BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces, std::vector<std::uint32_t>& order,
+            const Progress& progress);
 
     bool empty() const { return nodes_.empty(); }
     /// Around everything; empty for an empty tree.
@@ -211,7 +213,7 @@ class BoxTree {
         }
     };
     using NodePair = std::pair<std::uint32_t, std::uint32_t>;
-    void build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* order);
+    void build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new_order, const Progress* progress = nullptr);
     /// Pairs of nodes that together lead to all pairs of items; in an order that does not depend on the threads.
     std::vector<NodePair> pair_tasks(const BoxTree& other, bool same) const;
 
@@ -239,16 +241,19 @@ class BoxTree {
         begin(tasks.size());
         std::atomic<std::size_t> done{0};
         tbb::parallel_for(std::size_t{0}, tasks.size(), [&](std::size_t task) {
-            std::vector<NodePair> stack{tasks[task]};
+            const auto [first, second] = tasks[task];
+            std::vector<NodePair> stack;
+            if (nodes_[first].meets(other.nodes_[second])) stack.push_back(tasks[task]);
             std::uint64_t steps = 0;
             while (!stack.empty()) {
                 const NodePair p = stack.back();
                 stack.pop_back();
                 if ((++steps & 255) == 0 && progress && progress->cancelled()) return;
                 const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
-                if (!a.meets(b)) continue;
                 if (a.count == 0 || b.count == 0) {
-                    open_pair(other, same, p, [&](const NodePair& q) { stack.push_back(q); });
+                    open_pair(other, same, p, [&](const NodePair& q) {
+                        if (nodes_[q.first].meets(other.nodes_[q.second])) stack.push_back(q);
+                    });
                     continue;
                 }
                 const Leaf &la = leaves_[a.first], &lb = other.leaves_[b.first];

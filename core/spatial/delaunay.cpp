@@ -19,7 +19,8 @@ std::vector<Triangle> delaunay_faces(std::span<const Vec3> points) {
     if (triangulation.dimension() < 3) return faces;
     for (const auto& [cell, opposite] : triangulation.finite_facets()) {
         Triangle t;
-        for (int k = 0; k < 3; ++k) t[static_cast<std::size_t>(k)] = VertexId(cell->vertex((opposite + 1 + k) % 4)->info());
+        for (int k = 0; k < 3; ++k)
+            t[static_cast<std::size_t>(k)] = VertexId(cell->vertex((opposite + 1 + k) % 4)->info());
         std::sort(t.begin(), t.end());
         faces.push_back(t);
     }

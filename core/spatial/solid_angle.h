@@ -15,8 +15,7 @@ inline double covered_directions(const Vec3& p, const Vec3& a, const Vec3& b, co
     const double nu = norm(u), nv = norm(v), nw = norm(w);
     const double volume = dot(u, cross(v, w));
     if (std::fabs(volume) <= 1e-13 * nu * nv * nw) return 0;
-    return std::atan2(volume, nu * nv * nw + dot(u, v) * nw + dot(v, w) * nu + dot(w, u) * nv) /
-           (2 * std::numbers::pi);
+    return std::atan2(volume, nu * nv * nw + dot(u, v) * nw + dot(v, w) * nu + dot(w, u) * nv) / (2 * std::numbers::pi);
 }
 
 }  // namespace anvil

@@ -142,9 +142,7 @@ bool surely_beside(const PlaneFilter& plane, const Vec3& origin, const Corners& 
 
 /// Bound for the error of a scalar product with `normal` of a difference of points no longer than `reach` in any
 /// coordinate: less than 4 u of the sum of its parts' amounts, and two of them are compared.
-double parting_error(const Vec3& normal, double reach) {
-    return 32 * Bounded::u * largest_component(normal) * reach;
-}
+double parting_error(const Vec3& normal, double reach) { return 32 * Bounded::u * largest_component(normal) * reach; }
 
 /// Whether a plane through the corner that two triangles share certainly parts the rest of them. It settles most pairs
 /// of faces that lie flat beside each other, for which the planes of the faces themselves tell nothing.
@@ -226,7 +224,10 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
     if (!plane_b) plane_b = &(own_b = {b[0], b[1], b[2]});
     if (shared < 2) {  // most pairs: the corners that are not shared lie on one side of the other plane
         if (surely_beside(*plane_b, b[0], a, a_shared) || surely_beside(*plane_a, a[0], b, b_shared) ||
-            (shared == 1 ? surely_parted_at(a[a_shared[0] ? 0 : a_shared[1] ? 1 : 2], a, b, a_shared, b_shared)
+            (shared == 1 ? surely_parted_at(a[a_shared[0]   ? 0
+                                              : a_shared[1] ? 1
+                                                            : 2],
+                                            a, b, a_shared, b_shared)
                          : surely_parted(a, b))) {
             exact_detail::note(Stage::filter);
             if (shared == 1) contact.kind = Contact::conforming;

@@ -71,6 +71,35 @@ TEST_CASE("bundles: made and undone by keys and tools, kept by drops, told in th
     CHECK(w.job().steps[2].depth == 0);
 }
 
+TEST_CASE("remarks on steps are listed under the findings and lead to their parts; the panel tells how a part meets") {
+    Shown w;
+    w.demo();
+    QListWidget* remarks = w->ledger()->remarks();
+    CHECK(!remarks->isVisible());
+    auto panel_says = [&](const char* text) {
+        for (const QLabel* label : w->step_panel()->findChildren<QLabel*>())
+            if (label->isVisible() && label->text().contains(text)) return true;
+        return false;
+    };
+    w->choose_part(w.part("mounting ears"));
+    CHECK(panel_says("Meets the others along"));
+    CHECK(panel_says("Ends flush with"));  // their undersides with the housing's
+    Job job = w.job();
+    job.find_part(w.part("gland bore"))->placement.position.y = 38;
+    w->controller().change(std::move(job), "pull it out");
+    w.settle();
+    REQUIRE(remarks->count() == 1);
+    CHECK(remarks->isVisible());
+    CHECK(remarks->item(0)->text().startsWith("Step 5 (gland bore): It removes nothing: it is"));
+    const QRect row = remarks->visualItemRect(remarks->item(0));
+    QTest::mouseClick(remarks->viewport(), Qt::LeftButton, {}, row.center());
+    CHECK(w->job_sheet()->chosen_part() == w.part("gland bore"));
+    CHECK(!panel_says("Meets the others along"));
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(remarks->count() == 0);
+}
+
 TEST_CASE("a broken operand: its row says so, the ledger shows what is wrong, the last result stays") {
     TempFolder folder;
     Mesh open = make_box({0, 0, 0}, {40, 40, 40});

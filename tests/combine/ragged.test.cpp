@@ -76,11 +76,12 @@ TEST_CASE("a sphere in loose parts with cracks between them keeps its volume") {
     Mesh parts;
     // Eight octants, each moved outward by a hundredth of the radius.
     for (const FaceId f : ids<FaceId>(sphere.faces.size())) {
-        const Vec3 middle = (sphere.corner(f, 0) + sphere.corner(f, 1) + sphere.corner(f, 2)) * (1.0 / 3) - Vec3{4, 4, 4};
-        const Vec3 out = Vec3{std::copysign(1, middle.x), std::copysign(1, middle.y), std::copysign(1, middle.z)} * 0.02;
+        const Vec3 middle =
+            (sphere.corner(f, 0) + sphere.corner(f, 1) + sphere.corner(f, 2)) * (1.0 / 3) - Vec3{4, 4, 4};
+        const Vec3 out =
+            Vec3{std::copysign(1, middle.x), std::copysign(1, middle.y), std::copysign(1, middle.z)} * 0.02;
         Triangle t;
-        for (int k = 0; k < 3; ++k)
-            t[static_cast<std::size_t>(k)] = parts.points.push_back(sphere.corner(f, k) + out);
+        for (int k = 0; k < 3; ++k) t[static_cast<std::size_t>(k)] = parts.points.push_back(sphere.corner(f, k) + out);
         parts.faces.push_back(t);
     }
     parts = welded(parts);
