@@ -2,9 +2,6 @@
 // triangle and on two segments.
 #include "core/spatial/nearest.h"
 
-#include <tbb/blocked_range.h>
-#include <tbb/parallel_reduce.h>
-
 namespace anvil {
 
 double point_triangle_distance2(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
@@ -49,28 +46,6 @@ double triangle_distance2(const CornerPoints& a, const CornerPoints& b) {
             least = std::min(least, segment_distance2(*a[i], *a[(i + 1) % 3], *b[j], *b[(j + 1) % 3]));
     }
     return least;
-}
-
-double mesh_distance(const Mesh& a, const Mesh& b) {
-    if (a.faces.size() < b.faces.size()) return mesh_distance(b, a);  // the tree is built over the smaller one
-    const BoxTree tree(b.points.raw(), b.faces.raw());
-    auto face_distance2 = [&](FaceId f, FaceId g) {
-        return triangle_distance2(corner_points(a.points.raw(), a.faces[f]), corner_points(b.points.raw(), b.faces[g]));
-    };
-    const double least2 = tbb::parallel_reduce(
-        tbb::blocked_range<std::size_t>(0, a.faces.size(), 512), HUGE_VAL,
-        [&](const auto& range, double least) {
-            for (std::size_t i = range.begin(); i != range.end(); ++i) {
-                Box box;
-                for (int k = 0; k < 3; ++k) box.add(a.corner(FaceId(i), k));
-                const FloatBox own(box);
-                least = tree.nearest2([&](const FloatBox& other) { return own.distance2(other); }, least,
-                                      [&](std::uint32_t item) { return face_distance2(FaceId(i), FaceId(item)); });
-            }
-            return least;
-        },
-        [](double x, double y) { return std::min(x, y); });
-    return std::sqrt(least2);
 }
 
 NearestFace::NearestFace(const Mesh& mesh) : mesh_(mesh), tree_(mesh.points.raw(), mesh.faces.raw()) {}

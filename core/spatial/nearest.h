@@ -14,10 +14,6 @@ double segment_distance2(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3
 /// Squared distance between two closed triangles that do not cross, in doubles.
 double triangle_distance2(const CornerPoints& a, const CornerPoints& b);
 
-/// Distance in mm between two surfaces that do not cross (crossing ones may be told to be apart by up to the size of a
-/// face); infinite where one has no face. In doubles: for telling, not for deciding.
-double mesh_distance(const Mesh& a, const Mesh& b);
-
 /// Distances from points to a mesh, which must outlive it.
 class NearestFace {
   public:
