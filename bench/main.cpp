@@ -279,7 +279,7 @@ class RatioReporter : public benchmark::ConsoleReporter {
             std::sort(ratios.begin(), ratios.end());
             if (ratios.size() > 3)
                 std::printf("| %s | median of %zu | | | **%.2f** | | | | |\n", job.name.c_str(), ratios.size(),
-                            ratios[ratios.size() / 2]);
+                            (ratios[(ratios.size() - 1) / 2] + ratios[ratios.size() / 2]) / 2);
         }
     }
 

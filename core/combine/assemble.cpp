@@ -1,6 +1,7 @@
 #include "core/combine/assemble.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <atomic>
@@ -11,7 +12,7 @@ namespace {
 /// A run of one operand's faces, and where those that are kept go.
 struct Run {
     std::uint32_t operand, from, to;
-    std::size_t kept = 0, place = 0;
+    std::size_t kept = 0;
     std::vector<std::uint32_t> rim{};  ///< kept faces that have a corner with a dropped one, where that is known
     bool whole() const { return kept == to - from; }
 };
@@ -172,33 +173,18 @@ class Assembler {
     }
 
     /// The points of the patches in the order of the soup, then those that only sub-faces have.
-    void put_points() {
-        std::size_t count = 0;
+    void number_points() {
         for (std::size_t v = 0; v < used_.size(); ++v)
-            if (used_[v]) number_[v] = static_cast<std::uint32_t>(count++);
+            if (used_[v]) number_[v] = static_cast<std::uint32_t>(points_++);
         a_.points.for_each_same_input([&](VertexId v, VertexId same) { number_[v.value()] = number_[same.value()]; });
-        auto& points = out_.mesh.points.raw();
-        points.resize(count + static_cast<std::size_t>(std::ranges::count(rounded_.input, VertexId())));
-        tbb::parallel_for(std::uint32_t{0}, soup_.size(), [&](std::uint32_t o) {
-            const auto& own = soup_.operand(o).mesh.points.raw();
-            const std::uint32_t base = soup_.global(o, VertexId(0)).value();
-            for (std::uint32_t v = 0; v < own.size(); ++v)
-                if (used_[base + v]) points[number_[base + v]] = own[v];
-        });
-        for (std::size_t i = 0; i < rounded_.points.size(); ++i) {
-            if (rounded_.input[i].valid()) {
-                of_rounded_.push_back(VertexId(number_[rounded_.input[i].value()]));
-            } else {
-                points[count] = rounded_.points[i];
-                of_rounded_.push_back(VertexId(count++));
-            }
-        }
+        for (const VertexId v : rounded_.input)
+            of_rounded_.push_back(VertexId(v.valid() ? number_[v.value()] : points_++));
     }
 
     /// Only where something met something can the result touch itself.
     void mark_candidates() {
         auto& candidates = out_.may_pinch.points;
-        candidates.assign(out_.mesh.points.size(), 0);
+        candidates.assign(points_, 0);
         for (VertexId v : of_rounded_) candidates[v.value()] = 1;
         auto mark_input = [&](VertexId v) {
             const VertexId same = a_.points.same_as(v);
@@ -209,56 +195,74 @@ class Assembler {
             for (VertexId v : soup_.operand(o).pinched) mark_input(soup_.global(o, v));
     }
 
-    /// The faces of the patches, run by run, then the sub-faces.
-    void put_faces() {
-        std::size_t total = 0;
-        for (Run& run : runs_) {
-            run.place = total;
-            total += run.kept;
-        }
-        auto& faces = out_.mesh.faces.raw();
-        faces.resize(total + rounded_.faces.size());
-        out_.source.resize(faces.size());
-        std::vector<std::vector<FaceId>> at_candidates(runs_.size());
-        tbb::parallel_for(std::size_t{0}, runs_.size(), [&](std::size_t i) { put_run(runs_[i], at_candidates[i]); });
-        auto& at_pinch = out_.may_pinch.faces;
-        for (const auto& list : at_candidates) at_pinch.insert(at_pinch.end(), list.begin(), list.end());
-        for (std::size_t f = 0; f < rounded_.faces.size(); ++f) {
-            const Triangle& t = rounded_.faces[f];
-            faces[total + f] = {of_rounded_[t[0].value()], of_rounded_[t[1].value()], of_rounded_[t[2].value()]};
-            out_.source[total + f] = rounded_.source[f];
-            at_pinch.push_back(FaceId(total + f));
-        }
+    /// The three lists of the result, side by side; each is filled from its beginning, so that nothing is written
+    /// twice.
+    void fill() {
+        std::size_t total = rounded_.faces.size();
+        for (const Run& run : runs_) total += run.kept;
+        tbb::parallel_invoke([&] { fill_faces(total); }, [&] { fill_points(), fill_sources(total); });
     }
 
     Assembled take() { return std::move(out_); }
 
   private:
-    void put_run(const Run& run, std::vector<FaceId>& at_candidates) {
-        const Operand& operand = soup_.operand(run.operand);
-        const auto& own = operand.mesh.faces.raw();
-        auto& faces = out_.mesh.faces.raw();
-        const std::uint32_t* to = &number_[soup_.global(run.operand, VertexId(0)).value()];
-        auto put = [&](std::size_t place, std::uint32_t f, char how) {
-            const Triangle& t = own[f];
-            const VertexId p(to[t[0].value()]), q(to[t[1].value()]), r(to[t[2].value()]);
-            faces[place] = how == 2 ? Triangle{p, r, q} : Triangle{p, q, r};
-            out_.source[place] = {run.operand, operand.origin[f], how == 2};
-        };
-        if (use_.mostly_kept(run.operand) && run.whole() && !touched_[run.operand]) {
-            const char how = use_.of_rest(run.operand);
-            for (std::uint32_t f = run.from; f < run.to; ++f) put(run.place + (f - run.from), f, how);
-            for (const std::uint32_t f : run.rim) at_candidates.push_back(FaceId(run.place + (f - run.from)));
-            return;
+    void fill_points() {
+        auto& points = out_.mesh.points.raw();
+        points.reserve(points_);
+        for (std::uint32_t o = 0; o < soup_.size(); ++o) {
+            const auto& own = soup_.operand(o).mesh.points.raw();
+            const char* used = &used_[soup_.global(o, VertexId(0)).value()];
+            for (std::size_t v = 0; v < own.size(); ++v)
+                if (used[v]) points.push_back(own[v]);
         }
+        for (std::size_t i = 0; i < rounded_.points.size(); ++i)
+            if (!rounded_.input[i].valid()) points.push_back(rounded_.points[i]);
+    }
+
+    /// Calls visit(own face, use) for every kept face of a run.
+    template <class Visit>
+    void for_each_kept(const Run& run, const Visit& visit) const {
+        if (!use_.mostly_kept(run.operand) || !run.whole()) return use_.for_each_kept(run, visit);
+        const char how = use_.of_rest(run.operand);
+        for (std::uint32_t f = run.from; f < run.to; ++f) visit(f, how);
+    }
+
+    /// The faces of the patches, run by run, then the sub-faces.
+    void fill_faces(std::size_t total) {
+        auto& faces = out_.mesh.faces.raw();
+        auto& at_pinch = out_.may_pinch.faces;
         const auto& candidates = out_.may_pinch.points;
-        std::size_t place = run.place;
-        use_.for_each_kept(run, [&](std::uint32_t f, char how) {
-            put(place, f, how);
-            if (std::ranges::any_of(faces[place], [&](VertexId v) { return candidates[v.value()] != 0; }))
-                at_candidates.push_back(FaceId(place));
-            ++place;
-        });
+        faces.reserve(total);
+        for (const Run& run : runs_) {
+            const auto& own = soup_.operand(run.operand).mesh.faces.raw();
+            const std::uint32_t* to = &number_[soup_.global(run.operand, VertexId(0)).value()];
+            // Where all faces of a run stay, those at candidates are known.
+            const bool known = use_.mostly_kept(run.operand) && run.whole() && !touched_[run.operand];
+            if (known)
+                for (const std::uint32_t f : run.rim) at_pinch.push_back(FaceId(faces.size() + (f - run.from)));
+            for_each_kept(run, [&](std::uint32_t f, char how) {
+                const Triangle& t = own[f];
+                const VertexId p(to[t[0].value()]), q(to[t[1].value()]), r(to[t[2].value()]);
+                if (!known && (candidates[p.value()] || candidates[q.value()] || candidates[r.value()]))
+                    at_pinch.push_back(FaceId(faces.size()));
+                faces.push_back(how == 2 ? Triangle{p, r, q} : Triangle{p, q, r});
+            });
+        }
+        for (const Triangle& t : rounded_.faces) {
+            at_pinch.push_back(FaceId(faces.size()));
+            faces.push_back({of_rounded_[t[0].value()], of_rounded_[t[1].value()], of_rounded_[t[2].value()]});
+        }
+    }
+
+    void fill_sources(std::size_t total) {
+        out_.source.reserve(total);
+        for (const Run& run : runs_) {
+            const auto& origin = soup_.operand(run.operand).origin;
+            for_each_kept(run, [&](std::uint32_t f, char how) {
+                out_.source.push_back({run.operand, origin[f], how == 2});
+            });
+        }
+        out_.source.insert(out_.source.end(), rounded_.source.begin(), rounded_.source.end());
     }
 
     const Arrangement& a_;
@@ -269,6 +273,7 @@ class Assembler {
     std::vector<char> used_;             // per point of the soup
     std::vector<char> touched_;          // per operand: it touches others in points at which no face is dropped
     std::vector<std::uint32_t> number_;  // per used point of the soup: its number in the result
+    std::size_t points_ = 0;             // of the result
     std::vector<VertexId> of_rounded_;   // per rounded point: the same
     Assembled out_;
 };
@@ -279,9 +284,9 @@ Assembled assemble(const Arrangement& a, const Extraction& extraction, const Rou
     Assembler assembler(a, extraction, rounded);
     assembler.find_used_points();
     assembler.join_points();
-    assembler.put_points();
+    assembler.number_points();
     assembler.mark_candidates();
-    assembler.put_faces();
+    assembler.fill();
     return assembler.take();
 }
 
