@@ -247,7 +247,7 @@ void Ledger::reload_remarks() {
     }
     int height = 0;
     for (int k = 0; k < remarks_->count(); ++k) height += remarks_->sizeHintForRow(k);
-    remarks_->setFixedHeight(std::min(height + 4, 104));
+    remarks_->setFixedHeight(std::min(height + 14, 110));
     remarks_title_->setVisible(remarks_->count() > 0);
     remarks_->setVisible(remarks_->count() > 0);
 }

@@ -127,6 +127,12 @@ void SheetView::keyPressEvent(QKeyEvent* event) {
     QListView::keyPressEvent(event);
 }
 
+/// The settings under the sheet grow with what is chosen; the chosen row stays in sight.
+void SheetView::resizeEvent(QResizeEvent* event) {
+    QListView::resizeEvent(event);
+    if (currentIndex().isValid()) scrollTo(currentIndex());
+}
+
 void SheetView::bundle(bool into) { Q_EMIT hint(model_.bundle(currentIndex().row(), into)); }
 
 }  // namespace anvil::app

@@ -31,6 +31,7 @@ class SheetView : public QListView {
     void mouseMoveEvent(QMouseEvent*) override;
     void mouseReleaseEvent(QMouseEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
 
   private:
     QRect stop_tab() const;
