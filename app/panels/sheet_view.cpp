@@ -33,9 +33,9 @@ QRect SheetView::stop_line() const {
 QRect SheetView::stop_tab() const {
     const QRect line = stop_line();
     // Within the sheet even where the line is at its very bottom.
-    const int top = std::min(line.center().y() - tab_height / 2, viewport()->height() - tab_height);
-    return {line.width() - tab_width - 34, line.center().y() < viewport()->height() + reach ? top : line.top(),
-            tab_width, tab_height};
+    const int top = line.center().y() - tab_height / 2, lowest = viewport()->height() - tab_height;
+    const bool in_sight = line.top() < viewport()->height();
+    return {line.width() - tab_width - 34, in_sight ? std::min(top, lowest) : top, tab_width, tab_height};
 }
 
 void SheetView::set_stop(std::size_t count) {

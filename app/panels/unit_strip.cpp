@@ -38,7 +38,8 @@ void UnitStrip::ask(const QString& files, std::vector<std::string> parts) {
     for (const ImportUnit unit : import_units) {
         const Vec3 size = size_as(controller_.job(), parts_, unit);
         auto length = [](double mm) {
-            return QString::number(mm, mm >= 1000 && mm < 1e7 ? 'f' : 'g', mm >= 1000 && mm < 1e7 ? 0 : 4);
+            const bool whole = mm >= 1000 && mm < 1e7;
+            return QString::number(mm, whole ? 'f' : 'g', whole ? 0 : 4);
         };
         auto* button = new QPushButton(QString::fromUtf8("%1\n%2 × %3 × %4 mm")
                                            .arg(name_of(unit), length(size.x), length(size.y), length(size.z)));

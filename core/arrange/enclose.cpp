@@ -3,6 +3,7 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <functional>
 
 #include "core/arrange/arrangement.h"
 #include "core/mesh/measures.h"

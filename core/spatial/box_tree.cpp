@@ -242,13 +242,4 @@ std::vector<BoxTree::NodePair> BoxTree::pair_tasks(const BoxTree& other, bool sa
     return tasks;
 }
 
-std::vector<Box> face_boxes(std::span<const Vec3> points, std::span<const Triangle> faces) {
-    std::vector<Box> boxes(faces.size());
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), parallel_size), [&](const auto& range) {
-        for (std::size_t f = range.begin(); f != range.end(); ++f)
-            for (VertexId v : faces[f]) boxes[f].add(points[v.value()]);
-    });
-    return boxes;
-}
-
 }  // namespace anvil

@@ -284,7 +284,4 @@ class BoxTree {
     std::vector<Leaf> leaves_;
 };
 
-/// The boxes of all faces.
-std::vector<Box> face_boxes(std::span<const Vec3> points, std::span<const Triangle> faces);
-
 }  // namespace anvil

@@ -40,8 +40,8 @@ void check_regions(const std::string& what, const Mesh& a, const Mesh& b, Precis
             CHECK(!result->reason.empty());
         } else {
             const Inspection found = inspected(result->mesh);
+            INFO(findings_text(found));
             CHECK((found.print_ready || result->surface));
-            if (!found.print_ready) UNSCOPED_INFO(findings_text(found));
         }
         volume[k] = result->surface ? 0 : signed_volume(result->mesh);
         area += surface_area(result->mesh);
