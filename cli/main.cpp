@@ -1,17 +1,33 @@
 // The command line: the same work as the window, without one. What it takes and gives is fixed; see docs/manual.md.
+#include <sys/resource.h>
+#include <tbb/global_control.h>
+
 #include <CLI/CLI.hpp>
 #include <csignal>
 #include <cstdio>
+#include <new>
 
 #include "cli/commands.h"
 #include "core/base/memory.h"
 
 namespace {
 anvil::Progress progress;
+
+/// Where memory is so limited that the stacks of further threads may not fit in it, all is done by one: the thread
+/// library ends the program when it asks for a thread and gets none.
+void use_one_thread_in_little_memory() {
+    rlimit limit{};
+    if (getrlimit(RLIMIT_AS, &limit) != 0 || limit.rlim_cur > (rlim_t{256} << 20)) return;
+    // Never taken back: the library would start threads then.
+    static const auto* const one = new tbb::global_control(tbb::global_control::max_allowed_parallelism, 1);
+    static_cast<void>(one);
 }
 
-int main(int argc, char** argv) {
+}  // namespace
+
+int main(int argc, char** argv) try {
     using namespace anvil::cli;
+    use_one_thread_in_little_memory();
     std::signal(SIGINT, [](int) { progress.cancel(); });
     std::signal(SIGTERM, [](int) { progress.cancel(); });
 
@@ -79,4 +95,7 @@ int main(int argc, char** argv) {
     if (status) return static_cast<int>(*status);
     std::fprintf(stderr, "clean-anvil-cli: %s\n", status.error().sentence().c_str());
     return static_cast<int>(Status::impossible);
+} catch (const std::bad_alloc&) {  // before there was anything to do
+    std::fputs("clean-anvil-cli: there is not enough memory to start\n", stderr);
+    return static_cast<int>(anvil::cli::Status::impossible);
 }

@@ -1,6 +1,7 @@
 #include "core/arrange/arrangement.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <atomic>
 #include <chrono>
@@ -84,12 +85,14 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
 
     progress.stage("splitting faces", 0.5, 0.75);
     ActiveFaces active = find_active(soup, *crossings);
-    auto faces = subdivide(soup, *crossings, active, points, progress);
+    Result<SubFaces> faces = cancelled_error();
+    Patches patches;
+    tbb::parallel_invoke([&] { faces = subdivide(soup, *crossings, active, points, progress); },
+                         [&] { patches = find_patches(soup, active); });
     if (!faces) return faces.error();
     seconds.subdivide = watch.lap();
 
     progress.stage("telling inside from outside", 0.75, 0.95);
-    Patches patches = find_patches(soup, active);
     auto cells = find_cells(soup, points, active, *faces, patches, progress);
     if (!cells) return cells.error();
     seconds.cells = watch.lap();

@@ -195,7 +195,13 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     if (set_copies_aside(*operand, edges)) edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
     if (progress.cancelled()) return cancelled_error();
 
-    operand->bounds = bounds(mesh);
+    auto changed = [&] {
+        return mesh.faces.size() != in_tree || !operand->closed_holes.empty() || !operand->notes.empty();
+    };
+    if (changed())
+        operand->bounds = bounds(mesh);
+    else
+        for (const Vec3& p : mesh.points) operand->bounds.add(p);  // all are used
     operand->twin = edges.twin;
     find_shells(*operand);
     if (repair && !operand->sheet &&
@@ -206,8 +212,7 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     }
     find_irregular(*operand);
     if (progress.cancelled()) return cancelled_error();
-    if (mesh.faces.size() != in_tree || !operand->closed_holes.empty() || !operand->notes.empty())
-        operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
+    if (changed()) operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
     const std::vector<char> sound = find_sound_stars(mesh.points.raw(), mesh.faces.raw(), edges);
     find_pinched(*operand, edges, sound);
     operand->single_precision =

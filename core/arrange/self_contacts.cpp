@@ -1,6 +1,7 @@
 #include "core/arrange/self_contacts.h"
 
 #include "core/arrange/contact_lists.h"
+#include "core/spatial/leaf_corners.h"
 
 namespace anvil {
 
@@ -9,13 +10,12 @@ std::optional<std::vector<FaceContact>> find_self_contacts(const Mesh& mesh, con
     const auto& points = mesh.points.raw();
     const auto& faces = mesh.faces.raw();
     // Of the pairs that the boxes give, nine in ten are neighbours; stars that are sound as a whole answer for them.
+    const LeafCorners corners(tree, faces, sound);
+    auto at_sound_star = [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); };
     return gather_contacts(
-        [&](const auto& prepare, const auto& test) { return tree.self_pairs(prepare, test, &progress); },
+        [&](const auto& prepare, const auto& test) { return tree.self_pairs(prepare, test, &progress, at_sound_star); },
         [&](std::uint32_t i, std::uint32_t j) -> std::optional<Contact> {
-            const Triangle &a = faces[i], &b = faces[j];
-            for (VertexId v : a)
-                if ((v == b[0] || v == b[1] || v == b[2]) && sound[v.value()]) return std::nullopt;
-            const Contact c = triangle_contact(corner_points(points, a), corner_points(points, b));
+            const Contact c = triangle_contact(corner_points(points, faces[i]), corner_points(points, faces[j]));
             return c.beyond_shared() ? std::optional(c) : std::nullopt;
         });
 }

@@ -293,6 +293,10 @@ std::vector<FaceSource> merged_sources(const Soup& soup, const Cluster& cluster,
         return orient2d(soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2), axis);
     };
     const FaceId first = cluster.faces.front();
+    if (cluster.faces.size() == 1) {
+        const auto own = soup.sources(first);
+        return {own.begin(), own.end()};
+    }
     const int axis = projection_axis(soup.corner(first, 0), soup.corner(first, 1), soup.corner(first, 2));
     std::vector<FaceSource> out;
     for (int i : cover) {

@@ -6,6 +6,7 @@
 #include <tuple>
 
 #include "core/arrange/half_edges.h"
+#include "core/base/sort.h"
 
 namespace anvil {
 namespace {
@@ -77,9 +78,11 @@ class RadialOrder {
 std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
                              const SubFaces& faces, const Patches& patches) {
     std::vector<Wing> wings = unsorted_wings(soup, points, active, faces, patches);
-    std::sort(wings.begin(), wings.end(), [](const Wing& a, const Wing& b) {
-        return std::tie(a.low, a.high, a.element, a.plane) < std::tie(b.low, b.high, b.element, b.plane);
-    });
+    sort_by_number(
+        wings, [](const Wing& w) { return w.low.value(); },
+        [](const Wing& a, const Wing& b) {
+            return std::tie(a.high, a.element, a.plane) < std::tie(b.high, b.element, b.plane);
+        });
     const RadialOrder order(soup, points);
     for_each_run(std::span(wings), same_edge, [&](std::span<Wing> here) {
         if (here.size() > 2) order.sort(here);

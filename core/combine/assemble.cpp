@@ -23,11 +23,12 @@ class Use {
   public:
     Use(const Arrangement& a, const Extraction& extraction) : a_(a), of_patch_(a.patches.size(), 0) {
         for (const Extraction::Whole& w : extraction.patches) {
+            const Patches::Patch& patch = a.patches.list[w.patch];
             of_patch_[w.patch] = w.turned ? 2 : 1;
-            any_[a.patches.list[w.patch].operand] = 1;
+            kept_[patch.operand] += patch.faces;
         }
     }
-    bool any(std::uint32_t operand) const { return any_[operand]; }
+    bool any(std::uint32_t operand) const { return kept_[operand] > 0; }
 
     /// Whether a face of an operand that is mostly kept is dropped, or active.
     auto dropped(std::uint32_t operand) const {
@@ -42,6 +43,7 @@ class Use {
     bool mostly_kept(std::uint32_t operand) const {
         const Operand& own = a_.soup.operand(operand);
         if (own.shell_start.size() != 1 || !own.irregular.empty() || !own.pinched.empty()) return false;
+        if (kept_[operand] < own.mesh.faces.size() / 8 * 7) return false;
         const std::uint32_t rest = a_.patches.parts[operand].rest_of_shell[0];
         return rest != Patches::none && of_patch_[rest];
     }
@@ -66,7 +68,7 @@ class Use {
   private:
     const Arrangement& a_;
     std::vector<char> of_patch_;
-    std::vector<char> any_ = std::vector<char>(a_.soup.size(), 0);
+    std::vector<std::size_t> kept_ = std::vector<std::size_t>(a_.soup.size(), 0);  // faces, per operand
 };
 
 /// Marks the points of a run's kept faces; every point is marked from any thread, always with the same mark.

@@ -8,22 +8,16 @@
 #include <unordered_map>
 
 #include "core/arrange/planar_triangulation.h"
-#include "core/base/runs.h"
+#include "core/base/sort.h"
 #include "core/combine/surface_lines.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
+#include "core/mesh/edge_uses.h"
 
 namespace anvil {
 namespace {
 
 constexpr std::uint32_t none = 0xffffffffu;
-
-/// One face's use of an edge.
-struct Use {
-    VertexId low, high;
-    std::uint32_t face;
-    bool forward;
-};
 
 /// An edge between different groups, or where more than two faces meet, as seen from one of its ends.
 struct RealEdge {
@@ -41,7 +35,7 @@ class Cleaner {
     }
 
     void run() {
-        find_uses();
+        uses_ = edge_uses(x_.corners);
         find_groups();
         find_removable();
         if (removable_.empty()) return;
@@ -51,21 +45,9 @@ class Cleaner {
   private:
     PointView view(VertexId v) const { return a_.points.view(v); }
 
-    void find_uses() {
-        uses_.reserve(3 * x_.corners.size());
-        for (std::uint32_t f = 0; f < x_.corners.size(); ++f)
-            for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId p = x_.corners[f][k], q = x_.corners[f][(k + 1) % 3];
-                uses_.push_back({std::min(p, q), std::max(p, q), f, p < q});
-            }
-        std::sort(uses_.begin(), uses_.end(), [](const Use& a, const Use& b) {
-            return std::tie(a.low, a.high, a.face) < std::tie(b.low, b.high, b.face);
-        });
-    }
-
     template <class Visit>
     void for_each_edge(const Visit& visit) const {
-        for_each_run(std::span(uses_), same_edge, visit);
+        for_each_run(std::span<const EdgeUse>(uses_), same_edge, visit);
     }
 
     /// Whether two faces lie in one plane and look the same way.
@@ -82,7 +64,7 @@ class Cleaner {
 
     void find_groups() {
         DisjointSets sets(x_.corners.size());
-        for_each_edge([&](std::span<const Use> here) {
+        for_each_edge([&](std::span<const EdgeUse> here) {
             if (here.size() != 2 || here[0].forward == here[1].forward) return;
             const std::uint32_t f = here[0].face, g = here[1].face;
             if (lines_.at(here[0].low, here[0].high, x_.plane[f])) return;
@@ -97,7 +79,7 @@ class Cleaner {
     void find_removable() {
         std::vector<RealEdge> real;
         std::vector<std::pair<VertexId, std::uint32_t>> inner;  // points of edges within groups
-        for_each_edge([&](std::span<const Use> here) {
+        for_each_edge([&](std::span<const EdgeUse> here) {
             const VertexId p = here[0].low, q = here[0].high;
             std::uint32_t first = group_[here[0].face], second = here.size() == 1 ? none : group_[here[1].face];
             if (here.size() == 2 && first == second) {
@@ -110,9 +92,9 @@ class Cleaner {
             real.push_back({p, q, first, second});
             real.push_back({q, p, first, second});
         });
-        std::sort(real.begin(), real.end(), [](const RealEdge& a, const RealEdge& b) {
-            return std::tie(a.at, a.other) < std::tie(b.at, b.other);
-        });
+        sort_by_number(
+            real, [](const RealEdge& e) { return e.at.value(); },
+            [](const RealEdge& a, const RealEdge& b) { return a.other < b.other; });
         auto same_end = [](const RealEdge& a, const RealEdge& b) { return a.at == b.at; };
         for_each_run(std::span<const RealEdge>(real), same_end, [&](std::span<const RealEdge> here) {
             const RealEdge &p = here.front(), &q = here.back();
@@ -166,9 +148,9 @@ class Cleaner {
             if (std::ranges::any_of(x_.corners[f], [&](VertexId v) { return removable(v); })) affected[group_[f]] = 1;
         }
         boundary_.resize(affected.size());
-        for_each_edge([&](std::span<const Use> here) {
+        for_each_edge([&](std::span<const EdgeUse> here) {
             if (here.size() == 2 && group_[here[0].face] == group_[here[1].face]) return;
-            for (const Use& u : here)
+            for (const EdgeUse& u : here)
                 if (affected[group_[u.face]])
                     boundary_[group_[u.face]].emplace_back(u.forward ? u.low : u.high, u.forward ? u.high : u.low);
         });
@@ -248,7 +230,7 @@ class Cleaner {
     bool merge_flush_;
     SurfaceLines lines_;
     std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> also_of_;  // further operands with this point
-    std::vector<Use> uses_;
+    std::vector<EdgeUse> uses_;
     std::vector<std::uint32_t> group_, operand_of_group_;
     std::vector<VertexId> removable_;
     std::vector<std::vector<std::pair<VertexId, VertexId>>> boundary_;  // per group, directed

@@ -91,7 +91,7 @@ Result<void> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
         auto again =
             round_and_prove(*arrangement, extract(*arrangement, std::span(&apply, 1)).front(), precision, progress);
         if (!again) return again.error();
-        if (!again->settled.clean || !find_pinches(again->settled.mesh, again->may_pinch).empty()) continue;
+        if (!again->settled.clean || !again->pinches.empty()) continue;
         for (FaceSource& s : again->settled.source) s = s.operand == 0 ? settled.source[s.face.value()] : FaceSource{};
         const double before = settled.largest_move;
         const std::size_t edges = settled.pinched_edges, points = settled.pinched_points;

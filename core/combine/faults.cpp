@@ -50,7 +50,8 @@ std::vector<char> find_faults(const RoundedFaces& rounded) {
     return faulty;
 }
 
-bool fits_patches(const Arrangement& a, const Extraction& extraction, RoundedFaces& rounded) {
+std::optional<std::vector<Landing>> fit_to_patches(const Arrangement& a, const Extraction& extraction,
+                                                   const RoundedFaces& rounded) {
     const std::vector<std::uint32_t> suspects = find_suspects(rounded);
     std::vector<char> used(a.patches.size(), 0), operand_used(a.soup.size(), 0);
     for (const Extraction::Whole& w : extraction.patches) {
@@ -58,11 +59,7 @@ bool fits_patches(const Arrangement& a, const Extraction& extraction, RoundedFac
         operand_used[a.patches.list[w.patch].operand] = 1;
     }
     std::atomic<bool> fits{true};
-    struct Hit {
-        std::uint32_t point;
-        VertexId input;
-    };
-    tbb::concurrent_vector<Hit> hits;
+    tbb::concurrent_vector<Landing> landings;
     std::vector<Triangle> suspect_faces;
     for (const std::uint32_t f : suspects) suspect_faces.push_back(rounded.faces[f]);
     const BoxTree tree(rounded.points, suspect_faces);
@@ -81,15 +78,11 @@ bool fits_patches(const Arrangement& a, const Extraction& extraction, RoundedFac
                 for (std::size_t j = 0; j < 3; ++j)
                     for (std::size_t k = 0; k < 3; ++k)
                         if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
-                            hits.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
+                            landings.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
             });
     }
-    if (!fits) return false;
-    for (const Hit& hit : hits) {  // the lowest, so that the order does not matter
-        VertexId& input = rounded.input[hit.point];
-        if (!input.valid() || hit.input < input) input = hit.input;
-    }
-    return true;
+    if (!fits) return std::nullopt;
+    return std::vector<Landing>(landings.begin(), landings.end());
 }
 
 }  // namespace anvil

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <optional>
+
 #include "core/combine/rounding.h"
 
 namespace anvil {
@@ -8,8 +10,14 @@ namespace anvil {
 /// and those that they meet, can. Empty where all is well.
 std::vector<char> find_faults(const RoundedFaces& rounded);
 
-/// Whether no rounded face meets a face of the extraction's patches where it should not. Rounded points that fall on a
-/// patch's point become that point.
-bool fits_patches(const Arrangement& arrangement, const Extraction& extraction, RoundedFaces& rounded);
+/// A rounded point that falls on an input point.
+struct Landing {
+    std::uint32_t point;
+    VertexId input;
+};
+/// The rounded points that fall on a point of the extraction's patches; nothing where a rounded face meets a face of
+/// the patches where it should not.
+std::optional<std::vector<Landing>> fit_to_patches(const Arrangement& arrangement, const Extraction& extraction,
+                                                   const RoundedFaces& rounded);
 
 }  // namespace anvil

@@ -1,36 +1,21 @@
 #include "core/combine/flakes.h"
 
 #include <algorithm>
-#include <tuple>
 
-#include "core/base/runs.h"
 #include "core/mesh/disjoint_sets.h"
+#include "core/mesh/edge_uses.h"
 #include "core/spatial/triangle_contact.h"
 
 namespace anvil {
 
 std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid) {
-    struct Use {
-        VertexId low, high;
-        int way;
-        std::uint32_t face;
-    };
-    std::vector<Use> uses;
-    uses.reserve(3 * rounded.faces.size());
-    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
-        for (std::size_t k = 0; k < 3; ++k) {
-            const VertexId p = rounded.faces[f][k], q = rounded.faces[f][(k + 1) % 3];
-            uses.push_back({std::min(p, q), std::max(p, q), p < q ? 1 : -1, f});
-        }
-    std::sort(uses.begin(), uses.end(), [](const Use& a, const Use& b) {
-        return std::tie(a.low, a.high, a.face) < std::tie(b.low, b.high, b.face);
-    });
+    const std::vector<EdgeUse> uses = edge_uses(rounded.faces);
     DisjointSets sets(rounded.faces.size());
     std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
-    for_each_run(std::span<const Use>(uses), same_edge, [&](std::span<const Use> here) {
+    for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
         int balance = 0;
-        for (const Use& use : here) {
-            balance += use.way;
+        for (const EdgeUse& use : here) {
+            balance += use.forward ? 1 : -1;
             sets.join(here.front().face, use.face);
         }
         if (balance != 0) open.push_back(here.front().face);
@@ -39,6 +24,7 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid)
     const std::uint32_t shells = sets.number(shell);
     std::vector<char> closed(shells, 1), drop(shells, 0);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
+    if (std::ranges::find(closed, 1) == closed.end()) return 0;
     // Near 1, so that no volume leaves the range of doubles.
     const double reach = reach_of(rounded.points);
     const int exponent = reach > 0 ? std::ilogb(reach) : 0;
@@ -50,6 +36,7 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid)
     std::vector<char> met(shells, 0);
     for (std::uint32_t f = 0; f < rounded.faces.size(); ++f) {
         const std::uint32_t s = shell[f];
+        if (!closed[s]) continue;
         const CornerPoints c = corner_points(rounded.points, rounded.faces[f]);
         const Vec3 p = scaled(*c[0]);
         if (!met[s]) met[s] = 1, origin[s] = p;

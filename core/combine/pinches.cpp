@@ -5,6 +5,7 @@
 #include <tuple>
 
 #include "core/base/runs.h"
+#include "core/base/sort.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/primitives.h"
@@ -25,8 +26,9 @@ std::vector<Corner> corners_at(const Mesh& mesh, const PinchCandidates& candidat
         for (std::size_t k = 0; k < 3; ++k)
             if (candidates.points[t[k].value()]) all.push_back({t[k], t[(k + 1) % 3], t[(k + 2) % 3], f});
     }
-    std::sort(all.begin(), all.end(),
-              [](const Corner& a, const Corner& b) { return std::tie(a.v, a.face) < std::tie(b.v, b.face); });
+    sort_by_number(
+        all, [](const Corner& c) { return c.v.value(); },
+        [](const Corner& a, const Corner& b) { return a.face < b.face; });
     return all;
 }
 
@@ -41,6 +43,10 @@ void sort_round_edge(const Mesh& mesh, VertexId v, VertexId w, std::vector<Wing>
         if (a.apex == b.apex) return 0;
         return plane_side(mesh.points[v], mesh.points[w], mesh.points[a.apex], mesh.points[b.apex]);
     };
+    // Faces without an angle would have no order.
+    if (std::ranges::any_of(
+            wings, [&](const Wing& a) { return collinear(mesh.points[v], mesh.points[w], mesh.points[a.apex]); }))
+        return;
     const Wing first = wings.front();
     auto half = [&](const Wing& a) {
         const int s = ahead(first, a);

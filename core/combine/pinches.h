@@ -45,7 +45,8 @@ struct PinchCandidates {
 
     static PinchCandidates all(const Mesh& mesh);
 };
-/// Preconditions: closed, free of crossings, degenerate and doubled faces; points with equal coordinates are one.
+/// Preconditions: closed, free of crossings, degenerate and doubled faces; points with equal coordinates are one. Of a
+/// mesh that is not, what comes out means nothing.
 Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates);
 
 /// Splits the given edges in the middle; there each body has a fan of its own. `source` is kept side by side with the

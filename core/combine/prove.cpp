@@ -1,5 +1,7 @@
 #include "core/combine/prove.h"
 
+#include <tbb/parallel_invoke.h>
+
 #include <algorithm>
 
 #include "core/combine/assemble.h"
@@ -22,6 +24,24 @@ bool patches_fit(const Arrangement& a, const Extraction& extraction, Precision p
            std::ranges::all_of(extraction.patches, [&](const Extraction::Whole& w) {
                return a.soup.operand(a.patches.list[w.patch].operand).single_precision;
            });
+}
+
+Proven assembled(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded) {
+    Assembled all = assemble(arrangement, extraction, rounded);
+    Proven out;
+    if (!extraction.surface) out.pinches = find_pinches(all.mesh, all.may_pinch);
+    out.settled.mesh = std::move(all.mesh);
+    out.settled.source = std::move(all.source);
+    out.settled.largest_move = rounded.largest_move;
+    return out;
+}
+
+/// Makes rounded points the input points that they fall on: the lowest, so that the order does not matter.
+void land(std::span<const Landing> landings, RoundedFaces& rounded) {
+    for (const Landing& landing : landings) {
+        VertexId& input = rounded.input[landing.point];
+        if (!input.valid() || landing.input < input) input = landing.input;
+    }
 }
 
 }  // namespace
@@ -84,14 +104,19 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
                                Progress& progress) {
     if (patches_fit(arrangement, extraction, precision)) {
         RoundedFaces rounded = round_points(arrangement.points, extraction, {}, 0, precision);
-        if (find_faults(rounded).empty() && fits_patches(arrangement, extraction, rounded)) {
-            Assembled assembled = assemble(arrangement, extraction, rounded);
-            Proven out{{}, std::move(assembled.may_pinch)};
-            out.settled.mesh = std::move(assembled.mesh);
-            out.settled.source = std::move(assembled.source);
-            out.settled.largest_move = rounded.largest_move;
-            return out;
+        // The proof nearly always holds as it is, so the result is put together beside it.
+        std::optional<std::vector<Landing>> landings;
+        Proven out;
+        tbb::parallel_invoke(
+            [&] {
+                if (find_faults(rounded).empty()) landings = fit_to_patches(arrangement, extraction, rounded);
+            },
+            [&] { out = assembled(arrangement, extraction, rounded); });
+        if (landings && !landings->empty()) {
+            land(*landings, rounded);
+            out = assembled(arrangement, extraction, rounded);
         }
+        if (landings) return out;
     }
     const Extraction all = taken_apart(arrangement, extraction);
     Attempt best;
@@ -108,11 +133,12 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     }
     Proven out;
     out.settled.mesh = as_mesh(best.rounded);
-    out.may_pinch = PinchCandidates::all(out.settled.mesh);
     out.settled.source = std::move(best.rounded.source);
     out.settled.largest_move = best.rounded.largest_move;
     out.settled.rounds = best.rounds;
     out.settled.clean = fewest == 0;
+    if (out.settled.clean && !extraction.surface)
+        out.pinches = find_pinches(out.settled.mesh, PinchCandidates::all(out.settled.mesh));
     return out;
 }
 

@@ -36,7 +36,7 @@ Result<ArrangedAgain> arrange_again(const Mesh& mesh, std::span<const FaceSource
 /// A result that is rounded and proven, or as nearly so as could be reached.
 struct Proven {
     Settled settled;
-    PinchCandidates may_pinch;
+    Pinches pinches;  ///< where it touches itself; none are looked for where it crosses itself, or on surfaces
 };
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
                                Progress& progress);

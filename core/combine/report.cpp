@@ -5,8 +5,8 @@
 #include <set>
 #include <tuple>
 
-#include "core/base/runs.h"
 #include "core/combine/surface_lines.h"
+#include "core/mesh/edge_uses.h"
 
 namespace anvil {
 namespace {
@@ -22,24 +22,18 @@ struct Link {
 std::vector<Link> find_links(const Arrangement& arrangement, std::span<const Extraction> pieces,
                              std::span<const std::uint32_t> drawn) {
     const SurfaceLines lines(arrangement, drawn);
-    struct Use {
-        VertexId low, high;
-        std::uint32_t operand, plane;
-        auto key() const { return std::tie(low, high, operand, plane); }
-    };
     std::vector<Link> links;
     for (const Extraction& piece : pieces) {
-        std::vector<Use> uses;
-        for (std::size_t f = 0; f < piece.corners.size(); ++f)
-            for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId p = piece.corners[f][k], q = piece.corners[f][(k + 1) % 3];
-                uses.push_back({std::min(p, q), std::max(p, q), piece.source[f].operand, piece.plane[f].value()});
-            }
-        std::ranges::sort(uses, {}, &Use::key);
-        for_each_run(std::span<const Use>(uses), same_edge, [&](std::span<const Use> here) {
-            const Use &first = here.front(), &last = here.back();
-            if (first.operand != last.operand || lines.at(first.low, first.high, FaceId(first.plane)))
-                links.push_back({first.operand, last.operand, first.low, first.high});
+        const std::vector<EdgeUse> uses = edge_uses(piece.corners);
+        for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
+            auto by_operand = [&](const EdgeUse& x, const EdgeUse& y) {
+                return std::pair(piece.source[x.face].operand, piece.plane[x.face]) <
+                       std::pair(piece.source[y.face].operand, piece.plane[y.face]);
+            };
+            const auto [first, last] = std::minmax_element(here.begin(), here.end(), by_operand);
+            const std::uint32_t a = piece.source[first->face].operand, b = piece.source[last->face].operand;
+            if (a != b || lines.at(first->low, first->high, piece.plane[first->face]))
+                links.push_back({a, b, first->low, first->high});
         });
     }
     std::ranges::sort(links, {}, &Link::key);

@@ -1,7 +1,9 @@
 #include "core/combine/rounding.h"
 
 #include <algorithm>
+#include <array>
 
+#include "core/base/sort.h"
 #include "core/combine/flakes.h"
 #include "core/mesh/weld.h"
 
@@ -20,18 +22,37 @@ Vec3 on_grid(const Vec3& p, double grid) {
     return {std::nearbyint(p.x / grid) * grid, std::nearbyint(p.y / grid) * grid, std::nearbyint(p.z / grid) * grid};
 }
 
+/// The points that faces have, sorted, and per face the places of its corners among them.
+struct UsedPoints {
+    std::vector<VertexId> points;
+    std::vector<std::array<std::uint32_t, 3>> index;
+};
+UsedPoints used_points(std::span<const Triangle> faces) {
+    struct Corner {
+        VertexId v;
+        std::uint32_t place;
+    };
+    std::vector<Corner> corners;
+    corners.reserve(3 * faces.size());
+    for (const Triangle& t : faces)
+        for (VertexId v : t) corners.push_back({v, static_cast<std::uint32_t>(corners.size())});
+    sort_by_number(
+        corners, [](const Corner& c) { return c.v.value(); },
+        [](const Corner& a, const Corner& b) { return a.place < b.place; });
+    UsedPoints out;
+    out.index.resize(faces.size());
+    for (const Corner& c : corners) {
+        if (out.points.empty() || out.points.back() != c.v) out.points.push_back(c.v);
+        out.index[c.place / 3][c.place % 3] = static_cast<std::uint32_t>(out.points.size() - 1);
+    }
+    return out;
+}
+
 }  // namespace
 
 RoundedFaces round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
                           double grid, Precision precision) {
-    std::vector<VertexId> used;
-    used.reserve(3 * extraction.corners.size());
-    for (const Triangle& t : extraction.corners) used.insert(used.end(), t.begin(), t.end());
-    std::sort(used.begin(), used.end());
-    used.erase(std::unique(used.begin(), used.end()), used.end());
-    auto index = [&](VertexId v) {
-        return static_cast<std::size_t>(std::lower_bound(used.begin(), used.end(), v) - used.begin());
-    };
+    const auto [used, index] = used_points(extraction.corners);
     std::vector<Vec3> approx;
     approx.reserve(used.size());
     for (VertexId v : used) approx.push_back(points.approx(v));
@@ -39,7 +60,7 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     if (grid > 0) {
         for (std::size_t f = 0; f < coarse.size(); ++f)
             if (coarse[f])
-                for (VertexId v : extraction.corners[f]) snapped[index(v)] = 1;
+                for (std::uint32_t i : index[f]) snapped[i] = 1;
         for (std::size_t i = 0; i < used.size(); ++i)
             if (snapped[i]) approx[i] = on_grid(approx[i], grid);
     }
@@ -64,10 +85,9 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
         if (move == 0 && points.is_input(used[i]) && !out.input[group].valid()) out.input[group] = used[i];
         out.largest_move = std::max(out.largest_move, move);
     }
-    auto number = [&](VertexId v) { return VertexId(weld.group[index(v)]); };
+    auto number = [&](std::uint32_t i) { return VertexId(weld.group[i]); };
     for (std::size_t f = 0; f < extraction.corners.size(); ++f) {
-        const Triangle& t = extraction.corners[f];
-        const Triangle r{number(t[0]), number(t[1]), number(t[2])};
+        const Triangle r{number(index[f][0]), number(index[f][1]), number(index[f][2])};
         if (repeats_corner(r)) continue;
         out.faces.push_back(r);
         out.source.push_back(extraction.source[f]);

@@ -10,8 +10,7 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
     auto proven = round_and_prove(arrangement, extraction, options.precision, progress);
     if (!proven) return proven.error();
     Settled& settled = proven->settled;
-    if (!settled.clean || extraction.surface) return std::move(settled);
-    const Pinches pinches = find_pinches(settled.mesh, proven->may_pinch);
+    const Pinches& pinches = proven->pinches;
     if (pinches.empty()) return std::move(settled);
     settled.pinched_edges = pinches.edges.size();
     settled.pinched_points = pinches.points;

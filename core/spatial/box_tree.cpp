@@ -7,6 +7,8 @@
 #include <array>
 #include <bit>
 
+#include "core/base/sort.h"
+
 namespace anvil {
 namespace {
 
@@ -65,15 +67,8 @@ void sort_places(std::vector<Place>& list) {
         std::sort(list.begin(), list.end());
         return;
     }
-    std::vector<Place> other(list.size());
-    for (const int shift : {33, 43, 53}) {
-        auto digit = [shift](const Place& p) { return p.key >> shift & 1023; };
-        std::array<std::uint32_t, 1025> start{};
-        for (const Place& p : list) ++start[digit(p) + 1];
-        for (std::size_t d = 0; d < 1024; ++d) start[d + 1] += start[d];
-        for (const Place& p : list) other[start[digit(p)]++] = p;
-        list.swap(other);
-    }
+    sort_by_bits(
+        list, [](const Place& p) { return p.key; }, 33, 63);
     for (std::size_t i = 0; i < list.size();) {
         std::size_t end = i + 1;
         while (end < list.size() && list[end].key >> 33 == list[i].key >> 33) ++end;

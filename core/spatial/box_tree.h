@@ -94,7 +94,22 @@ class BoxTree {
     BoxTree(std::span<const Vec3> points, std::span<const Triangle> faces, std::vector<std::uint32_t>& order,
             const Progress& progress);
 
+    /// How many items lie side by side in a leaf, at most.
+    static constexpr std::uint32_t leaf_size = 4;
+    using FourTruths = std::int32_t __attribute__((vector_size(16)));
+    /// A bit for each place that is all ones.
+    static unsigned bits_of(const FourTruths& t) {
+#ifdef __SSE__
+        return static_cast<unsigned>(__builtin_ia32_movmskps(std::bit_cast<Four>(t)));
+#else
+        return (t[0] & 1u) | (t[1] & 2u) | (t[2] & 4u) | (t[3] & 8u);
+#endif
+    }
+
     bool empty() const { return nodes_.empty(); }
+    std::uint32_t leaf_count() const { return static_cast<std::uint32_t>(leaves_.size()); }
+    /// An item of a leaf; places that a leaf has no item for say 0.
+    std::uint32_t item(std::uint32_t leaf, std::uint32_t place) const { return leaves_[leaf].item[place]; }
     /// Around everything; empty for an empty tree.
     FloatBox bounds() const { return empty() ? FloatBox{} : nodes_[0].box(); }
 
@@ -158,28 +173,24 @@ class BoxTree {
 
     /// Calls visit(task, i, j), i < j, once for every pair of items whose boxes meet (and maybe nearly meet). Tasks run
     /// in parallel, and within a task calls come in a fixed order; `begin(tasks)` is called first with their number.
-    /// Returns false where it was stopped.
+    /// Returns false where it was stopped. `drop(a, b)`: pairs of items of the leaves a and b that are not wanted, that
+    /// of their places i and j as bit 4 i + j.
+    template <class Begin, class Visit, class Drop>
+    bool self_pairs(const Begin& begin, const Visit& visit, Progress* progress, const Drop& drop) const {
+        return each_pair<true>(*this, begin, visit, progress, drop);
+    }
     template <class Begin, class Visit>
     bool self_pairs(const Begin& begin, const Visit& visit, Progress* progress = nullptr) const {
-        return each_pair<true>(*this, begin, visit, progress);
+        return self_pairs(begin, visit, progress, nothing_dropped);
     }
     /// The same for every pair of an item i of this tree and an item j of the other one.
     template <class Begin, class Visit>
     bool pairs(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress = nullptr) const {
-        return each_pair<false>(other, begin, visit, progress);
+        return each_pair<false>(other, begin, visit, progress, nothing_dropped);
     }
 
   private:
     using Four = float __attribute__((vector_size(16)));
-    using FourTruths = std::int32_t __attribute__((vector_size(16)));
-    /// A bit for each place that is all ones.
-    static unsigned bits_of(const FourTruths& t) {
-#ifdef __SSE__
-        return static_cast<unsigned>(__builtin_ia32_movmskps(std::bit_cast<Four>(t)));
-#else
-        return (t[0] & 1u) | (t[1] & 2u) | (t[2] & 4u) | (t[3] & 8u);
-#endif
-    }
     /// Each half is read as four floats at once, hence the order.
     struct alignas(16) Node {
         float low[3] = {HUGE_VALF, HUGE_VALF, HUGE_VALF};
@@ -200,7 +211,6 @@ class BoxTree {
         }
     };
     static_assert(sizeof(Node) == 32);
-    static constexpr std::uint32_t leaf_size = 4;
     /// Boxes side by side, so that one can be tested against all of a leaf at once; unused places are empty boxes.
     struct Leaf {
         Four low[3], high[3];
@@ -213,11 +223,13 @@ class BoxTree {
         }
     };
     using NodePair = std::pair<std::uint32_t, std::uint32_t>;
+    static unsigned nothing_dropped(std::uint32_t, std::uint32_t) { return 0; }
     void build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new_order, const Progress* progress = nullptr);
     /// Pairs of nodes that together lead to all pairs of items; in an order that does not depend on the threads.
     std::vector<NodePair> pair_tasks(const BoxTree& other, bool same) const;
 
-    /// One step of the dual descent: a node with itself opens into three pairs, two nodes open the larger one.
+    /// One step of the dual descent: a node with itself opens into three pairs, two inner nodes of one tree into four;
+    /// of other nodes the larger one opens.
     template <class Push>
     void open_pair(const BoxTree& other, bool same, const NodePair& p, const Push& push) const {
         const auto [a, b] = p;
@@ -226,6 +238,8 @@ class BoxTree {
             push(NodePair{na.first, na.first});
             push(NodePair{na.first + 1, na.first + 1});
             push(NodePair{na.first, na.first + 1});
+        } else if (same && na.count == 0 && nb.count == 0) {
+            for (std::uint32_t i = 0; i < 4; ++i) push(NodePair{na.first + i / 2, nb.first + i % 2});
         } else if (nb.count > 0 || (na.count == 0 && na.box().size2() >= nb.box().size2())) {
             push(NodePair{na.first, b});
             push(NodePair{na.first + 1, b});
@@ -235,8 +249,9 @@ class BoxTree {
         }
     }
     /// `same`: each pair of items of one tree once; else all pairs of two trees, which may be the same object.
-    template <bool same, class Begin, class Visit>
-    bool each_pair(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress) const {
+    template <bool same, class Begin, class Visit, class Drop>
+    bool each_pair(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress,
+                   const Drop& drop) const {
         const std::vector<NodePair> tasks = pair_tasks(other, same);
         begin(tasks.size());
         std::atomic<std::size_t> done{0};
@@ -266,6 +281,7 @@ class BoxTree {
                     bits |= bits_of(met) << (leaf_size * i);
                 }
                 if (same && p.first == p.second) bits &= 0b0000'1000'1100'1110;
+                if (bits != 0) bits &= ~drop(a.first, b.first);
                 for (; bits != 0; bits &= bits - 1) {
                     const int bit = std::countr_zero(bits);
                     const std::uint32_t x = la.item[bit / 4], y = lb.item[bit % 4];
