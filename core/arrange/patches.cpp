@@ -24,7 +24,7 @@ class ShellFlood {
     void seed(std::uint32_t face) {
         if (front_of_[face] != Patches::none) return;
         front_of_[face] = static_cast<std::uint32_t>(fronts_.size());
-        fronts_.push_back({{face}, {face}});
+        fronts_.push_back({{face}, {face}, 0});
     }
 
     /// `in_patch(face)` says whether a face is not active.
@@ -40,7 +40,7 @@ class ShellFlood {
             for (const std::uint32_t front : alive) {
                 if (sets_.find(front) != front) continue;
                 for (int step = 0; step < stride; ++step) advance(sets_.find(front), in_patch);
-                if (sets_.find(front) == front && !fronts_[front].waiting.empty()) alive[kept++] = front;
+                if (sets_.find(front) == front && !fronts_[front].run_out()) alive[kept++] = front;
             }
             alive.resize(kept);
         }
@@ -55,14 +55,17 @@ class ShellFlood {
 
   private:
     struct Front {
-        std::vector<std::uint32_t> reached, waiting;
+        std::vector<std::uint32_t> reached;
+        // Nearest first: else fronts side by side would pass each other, and walk far before they meet.
+        std::vector<std::uint32_t> waiting;
+        std::size_t next = 0;
+        bool run_out() const { return next == waiting.size(); }
     };
 
     template <class InPatch>
     void advance(std::uint32_t front, const InPatch& in_patch) {
-        if (fronts_[front].waiting.empty()) return;
-        const std::uint32_t face = fronts_[front].waiting.back();
-        fronts_[front].waiting.pop_back();
+        if (fronts_[front].run_out()) return;
+        const std::uint32_t face = fronts_[front].waiting[fronts_[front].next++];
         for (std::uint32_t h = 3 * face; h < 3 * face + 3; ++h) {
             if (operand_.twin[h] == HalfEdges::none) continue;
             const std::uint32_t other = operand_.twin[h] / 3;
@@ -80,13 +83,15 @@ class ShellFlood {
     std::uint32_t join(std::uint32_t a, std::uint32_t b) {
         sets_.join(a, b);
         const std::uint32_t into = sets_.find(a), from = into == a ? b : a;
-        auto merge = [](std::vector<std::uint32_t>& to, std::vector<std::uint32_t>& what) {
-            if (what.size() > to.size()) to.swap(what);
-            to.insert(to.end(), what.begin(), what.end());
-            what = {};
-        };
-        merge(fronts_[into].reached, fronts_[from].reached);
-        merge(fronts_[into].waiting, fronts_[from].waiting);
+        Front &to = fronts_[into], &what = fronts_[from];
+        if (what.reached.size() > to.reached.size()) to.reached.swap(what.reached);
+        to.reached.insert(to.reached.end(), what.reached.begin(), what.reached.end());
+        if (what.waiting.size() - what.next > to.waiting.size() - to.next) {
+            to.waiting.swap(what.waiting);
+            std::swap(to.next, what.next);
+        }
+        to.waiting.insert(to.waiting.end(), what.waiting.begin() + static_cast<long>(what.next), what.waiting.end());
+        what = {};
         return into;
     }
 
