@@ -7,8 +7,8 @@
 #include <cstdio>
 
 #include "core/base/memory.h"
-#include "core/combine/clean.h"
 #include "core/combine/diagnose.h"
+#include "core/combine/settle_pieces.h"
 
 namespace anvil {
 namespace {
@@ -52,46 +52,39 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
                                std::chrono::steady_clock::time_point start) {
     progress.stage("settling the result", 0.95, 1.0);
     Combined out;
-    bool clean = true;
-    std::size_t faces = 0;
     out.piece_start = {0};
     std::vector<std::uint32_t> drawn;
     for (const CombineStep& step : steps)
         if (step.operation == Operation::scribe) drawn.push_back(step.operand);
     const std::vector<Extraction> pieces = extract(arrangement, steps);
-    std::vector<Result<Settled>> all_settled(pieces.size(), cancelled_error());
+    Result<SettledPieces> settled = cancelled_error();
     tbb::parallel_invoke(
         [&] {
             out.curves = crossing_curves(arrangement, pieces, drawn);
             out.flush = flush_areas(arrangement);
         },
-        [&] {
-            for (std::size_t k = 0; k < pieces.size(); ++k)
-                all_settled[k] =
-                    settle(arrangement, cleaned(arrangement, pieces[k], options.merge_flush, drawn), options, progress);
-        });
+        [&] { settled = settle_pieces(arrangement, pieces, steps, drawn, options, progress); });
+    if (!settled) return settled.error();
     for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
         for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
-    for (std::size_t k = 0; k < pieces.size(); ++k) {
-        Result<Settled>& settled = all_settled[k];
-        if (!settled) return settled.error();
-        out.surface = pieces[k].surface;
-        faces += pieces[k].corners.size() + pieces[k].patches.size();
-        out.largest_move = std::max(out.largest_move, settled->largest_move);
-        clean = clean && settled->clean;
-        out.pinched_edges += settled->pinched_edges;
-        out.pinched_points += settled->pinched_points;
-        out.contact_step = std::max(out.contact_step, settled->contact_step);
-        out.set_back = out.set_back || (settled->contact_step > 0 && !settled->bridged);
-        out.add_piece(std::move(settled->mesh), std::move(settled->source));
+    out.surface = settled->surface;
+    for (Settled& piece : settled->pieces) {
+        out.largest_move = std::max(out.largest_move, piece.largest_move);
+        out.pinched_edges += piece.pinched_edges;
+        out.pinched_points += piece.pinched_points;
+        out.contact_step = std::max(out.contact_step, piece.contact_step);
+        out.set_back = out.set_back || (piece.contact_step > 0 && !piece.bridged);
+        out.add_piece(std::move(piece.mesh), std::move(piece.source));
     }
+    const bool had_faces = std::ranges::any_of(
+        pieces, [](const Extraction& piece) { return !piece.corners.empty() || !piece.patches.empty(); });
     out.crossing_pairs = arrangement.crossing_pairs;
     out.coplanar_pairs = arrangement.coplanar_pairs;
     out.empty = out.mesh.empty();
     if (out.empty)
-        out.reason = faces > 0 ? "What is left is a skin too thin for the numbers that it would be kept in."
+        out.reason = had_faces ? "What is left is a skin too thin for the numbers that it would be kept in."
                                : reason_for_nothing(arrangement.cells, steps);
-    if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
+    if (!settled->clean()) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
     if (out.pinched_points + out.pinched_edges > 0) out.messages.push_back(contact_message(out, options.contact));
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;

@@ -62,7 +62,7 @@ Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& 
                     near[f.value()] = 1;
         const auto again = arrange_again(now.mesh, now.source, near, false, progress);
         if (!again) return again.error();
-        auto tried = attempt(again->arrangement, again->all, again->marked, bits, precision, progress);
+        auto tried = attempt(again->arrangement, again->all, again->marked, bits, precision, Effort::full, progress);
         if (!tried) return tried.error();
         if (!tried->faulty.empty()) continue;
         now.mesh = as_mesh(tried->rounded);
@@ -88,8 +88,8 @@ Result<void> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
         auto arrangement = arrange(operands, progress);
         if (!arrangement) return arrangement.error();
         const CombineStep apply{operation, 1, {}};
-        auto again =
-            round_and_prove(*arrangement, extract(*arrangement, std::span(&apply, 1)).front(), precision, progress);
+        auto again = round_and_prove(*arrangement, extract(*arrangement, std::span(&apply, 1)).front(), precision,
+                                     Effort::full, progress);
         if (!again) return again.error();
         if (!again->settled.clean || !again->pinches.empty()) continue;
         for (FaceSource& s : again->settled.source) s = s.operand == 0 ? settled.source[s.face.value()] : FaceSource{};

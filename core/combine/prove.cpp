@@ -12,12 +12,6 @@ namespace {
 
 constexpr int growing_rounds = 8, arranging_rounds = 10;
 
-double grid_for(const RoundedFaces& rounded, int bits) {
-    if (bits == 0) return 0;
-    const double reach = reach_of(rounded.points);
-    return reach > 0 ? std::ldexp(1.0, std::ilogb(reach) + 1 - bits) : 0;
-}
-
 /// Whether patches can stay as they are: no point of theirs needs rounding.
 bool patches_fit(const Arrangement& a, const Extraction& extraction, Precision precision) {
     return precision == Precision::double_precision ||
@@ -51,6 +45,10 @@ std::span<const int> grid_bits(Precision precision) {
     return precision == Precision::single_precision ? single : twice;
 }
 
+double grid_for(double reach, int bits) {
+    return bits > 0 && reach > 0 ? std::ldexp(1.0, std::ilogb(reach) + 1 - bits) : 0;
+}
+
 Result<ArrangedAgain> arrange_again(const Mesh& mesh, std::span<const FaceSource> source, std::span<const char> marks,
                                     bool surface, Progress& progress) {
     const Mesh* operand = &mesh;
@@ -68,14 +66,15 @@ Result<ArrangedAgain> arrange_again(const Mesh& mesh, std::span<const FaceSource
 }
 
 Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, std::vector<char> coarse, int bits,
-                        Precision precision, Progress& progress) {
+                        Precision precision, Effort effort, Progress& progress) {
     Attempt now;
     coarse.resize(all.corners.size(), 0);
     now.rounded = round_points(arrangement.points, all, coarse, 0, precision);
-    const double grid = grid_for(now.rounded, bits);
+    const double grid = grid_for(reach_of(now.rounded.points), bits);
     if (std::ranges::find(coarse, 1) != coarse.end())
         now.rounded = round_points(arrangement.points, all, coarse, grid, precision);
     now.faulty = find_faults(now.rounded);
+    if (effort == Effort::plain) return now;
     for (int round = 0; round < growing_rounds && grid > 0 && !now.faulty.empty(); ++round) {
         if (progress.cancelled()) return cancelled_error();
         bool grown = false;
@@ -101,7 +100,7 @@ Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, s
 }
 
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
-                               Progress& progress) {
+                               Effort effort, Progress& progress) {
     if (patches_fit(arrangement, extraction, precision)) {
         RoundedFaces rounded = round_points(arrangement.points, extraction, {}, 0, precision);
         // The proof nearly always holds as it is, so the result is put together beside it.
@@ -122,14 +121,14 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     Attempt best;
     std::size_t fewest = 0;
     for (const int bits : grid_bits(precision)) {
-        auto now = attempt(arrangement, all, {}, bits, precision, progress);
+        auto now = attempt(arrangement, all, {}, bits, precision, effort, progress);
         if (!now) return now.error();
         const auto faults = static_cast<std::size_t>(std::count(now->faulty.begin(), now->faulty.end(), 1));
         if (bits == 0 || faults < fewest) {
             best = std::move(*now);
             fewest = faults;
         }
-        if (fewest == 0) break;
+        if (fewest == 0 || effort == Effort::plain) break;
     }
     Proven out;
     out.settled.mesh = as_mesh(best.rounded);

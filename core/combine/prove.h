@@ -9,6 +9,8 @@ namespace anvil {
 /// largest coordinate, coarser from try to try: layers too thin for the numbers to keep apart fall onto each other
 /// there and vanish. 0 bits stands for plain numbers.
 std::span<const int> grid_bits(Precision precision);
+/// The grid of so many bits for coordinates up to `reach`, a power of two in mm; 0 for 0 bits.
+double grid_for(double reach, int bits);
 
 /// One try: rounded faces, and which of them are faulty (empty where none is).
 struct Attempt {
@@ -21,7 +23,7 @@ struct Attempt {
 /// still crosses, and rounds again. `all`: without patches. `coarse`: per face, whether it goes to the grid at once.
 /// Fails only where it was stopped, as all of these.
 Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, std::vector<char> coarse, int bits,
-                        Precision precision, Progress& progress);
+                        Precision precision, Effort effort, Progress& progress);
 
 /// Rounded faces arranged once more.
 struct ArrangedAgain {
@@ -39,6 +41,6 @@ struct Proven {
     Pinches pinches;  ///< where it touches itself; none are looked for where it crosses itself, or on surfaces
 };
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
-                               Progress& progress);
+                               Effort effort, Progress& progress);
 
 }  // namespace anvil

@@ -17,11 +17,6 @@ double rounding_move(const PointView& p) {
     return norm({half_ulp(p.approx.x), half_ulp(p.approx.y), half_ulp(p.approx.z)});
 }
 
-/// The nearest multiple of `grid`, a power of two.
-Vec3 on_grid(const Vec3& p, double grid) {
-    return {std::nearbyint(p.x / grid) * grid, std::nearbyint(p.y / grid) * grid, std::nearbyint(p.z / grid) * grid};
-}
-
 /// The points that faces have, sorted, and per face the places of its corners among them.
 struct UsedPoints {
     std::vector<VertexId> points;

@@ -21,6 +21,11 @@ struct RoundedFaces {
 RoundedFaces round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
                           double grid, Precision precision);
 
+/// The nearest multiple of `grid`, a power of two.
+inline Vec3 on_grid(const Vec3& p, double grid) {
+    return {std::nearbyint(p.x / grid) * grid, std::nearbyint(p.y / grid) * grid, std::nearbyint(p.z / grid) * grid};
+}
+
 /// The rounded faces alone, welded.
 Mesh as_mesh(const RoundedFaces& rounded);
 

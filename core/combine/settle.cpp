@@ -6,8 +6,8 @@
 namespace anvil {
 
 Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, const SettleOptions& options,
-                       Progress& progress) {
-    auto proven = round_and_prove(arrangement, extraction, options.precision, progress);
+                       Effort effort, Progress& progress) {
+    auto proven = round_and_prove(arrangement, extraction, options.precision, effort, progress);
     if (!proven) return proven.error();
     Settled& settled = proven->settled;
     const Pinches& pinches = proven->pinches;

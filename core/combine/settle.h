@@ -27,10 +27,16 @@ struct Settled {
     bool bridged = false;     ///< by bridges, else moved apart
 };
 
+/// What is done where rounded faces cross.
+enum class Effort {
+    plain,  ///< nothing: it is told
+    full,   ///< all that is told below
+};
+
 /// Step 7: rounds the points, makes equal points one, and proves that the rounded faces neither cross nor degenerate;
 /// where they do, they are arranged again, exactly, and rounded again. Then resolves where the surface touches itself.
 /// Fails only where it was stopped.
 Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, const SettleOptions& options,
-                       Progress& progress);
+                       Effort effort, Progress& progress);
 
 }  // namespace anvil

@@ -86,6 +86,15 @@ TEST_CASE("regions of real meshes add up, sound meshes or not: each with the nex
     check_all(3000, poses);
 }
 
+TEST_CASE(
+    "copies turned by about the last digit of single precision are told apart or become one, and nothing crosses") {
+    for (const auto& [name, mesh] : all_meshes(5000)) {
+        if (name != "boeing" && name != "mpi" && name != "hand") continue;
+        for (const int pose : {6, 7, 8})
+            check_regions(name, mesh, copy_in_pose(mesh, pose), Precision::single_precision);
+    }
+}
+
 TEST_CASE("regions of all real meshes add up, each with copies in all poses, in both precisions", "[.all]") {
     check_all(100000, 1);
 }

@@ -1,0 +1,26 @@
+#pragma once
+
+#include "core/combine/extract.h"
+#include "core/combine/settle.h"
+
+namespace anvil {
+
+/// Every piece of a result, settled.
+struct SettledPieces {
+    std::vector<Settled> pieces;
+    bool surface = false;
+
+    bool clean() const;
+};
+
+/// Settles the pieces that `steps` make, cleaned before. Where faces of the result cross after rounding and that cannot
+/// be resolved, the operands' points are rounded first and arranged anew: skins that lie on each other but for their
+/// last digits become one then. Operands that are no single-precision numbers go to such ones before anything else is
+/// tried; what then still crosses goes to a grid, ever coarser. The moves count in `largest_move`; sources are those of
+/// the operands as they were given.
+/// `drawn`: operands whose lines stay (see clean.h). Fails only where it was stopped.
+Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<const Extraction> pieces,
+                                    std::span<const CombineStep> steps, std::span<const std::uint32_t> drawn,
+                                    const SettleOptions& options, Progress& progress);
+
+}  // namespace anvil
