@@ -26,6 +26,13 @@ struct CombineOptions {
 struct InspectOptions {
     std::string input, json;
 };
+struct MendCommand {
+    std::string input, output, json;
+    std::vector<std::string> only;  ///< words of repairs; empty for the whole plan
+    double weld_distance = 0, smallest_shell = 0, thickness = 0;
+    double longest_hole = -1;  ///< mm; negative for no limit
+    std::string contact = "separate";
+};
 struct CompareOptions {
     std::string a, b, json;
     double spacing = 0;
@@ -38,6 +45,7 @@ struct RunOptions {
 /// Each reads, works, writes, and prints one line on standard error where it fails.
 Status run_combine(const CombineOptions& options, Progress& progress);
 Status run_inspect(const InspectOptions& options, Progress& progress);
+Status run_mend(const MendCommand& options, Progress& progress);
 Status run_compare(const CompareOptions& options, Progress& progress);
 Status run_job(const RunOptions& options, Progress& progress);
 

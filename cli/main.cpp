@@ -6,9 +6,11 @@
 #include <csignal>
 #include <cstdio>
 #include <new>
+#include <string>
 
 #include "cli/commands.h"
 #include "core/base/memory.h"
+#include "core/mend/mend.h"
 
 namespace {
 anvil::Progress progress;
@@ -21,6 +23,16 @@ void use_one_thread_in_little_memory() {
     // Never taken back: the library would start threads then.
     static const auto* const one = new tbb::global_control(tbb::global_control::max_allowed_parallelism, 1);
     static_cast<void>(one);
+}
+
+std::string list_of_repairs() {
+    std::string text = "Repairs, in the order in which they run:\n";
+    for (const anvil::Repair repair : anvil::whole_plan()) {
+        std::string name(anvil::word(repair));
+        name.resize(14, ' ');
+        text += "  " + name + std::string(anvil::sentence(repair)) + "\n";
+    }
+    return text;
 }
 
 }  // namespace
@@ -60,6 +72,25 @@ int main(int argc, char** argv) try {
     inspect->add_option("IN", inspect_options.input, "a mesh")->required();
     inspect->add_option("--json", inspect_options.json, "write a report; - for standard output");
 
+    MendCommand mend_options;
+    auto* mend = app.add_subcommand("mend", "repair a mesh until it is print-ready, and say what was done");
+    mend->add_option("IN", mend_options.input, "a mesh")->required();
+    mend->add_option("-o,--out", mend_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    mend->add_option("--only", mend_options.only, "run these repairs alone, listed below; separated by commas")
+        ->delimiter(',');
+    mend->add_option("--max-hole", mend_options.longest_hole, "leave holes open that are longer round their rim, in mm")
+        ->check(CLI::NonNegativeNumber);
+    mend->add_option("--weld", mend_options.weld_distance, "make points one that are no farther apart, in mm")
+        ->check(CLI::NonNegativeNumber);
+    mend->add_option("--min-shell", mend_options.smallest_shell, "drop closed shells of less volume, in mm3")
+        ->check(CLI::NonNegativeNumber);
+    mend->add_option("--thickness", mend_options.thickness, "make a solid of a sheet, so thick, in mm")
+        ->check(CLI::NonNegativeNumber);
+    mend->add_option("--contact", mend_options.contact, "where bodies only touch: separate (the default) or join")
+        ->check(contact_rules);
+    mend->add_option("--json", mend_options.json, "write a report; - for standard output");
+    mend->footer(list_of_repairs());
+
     CompareOptions compare_options;
     auto* compare = app.add_subcommand("compare", "volumes, areas and the distance between two surfaces");
     compare->add_option("A", compare_options.a, "a mesh")->required();
@@ -89,6 +120,7 @@ int main(int argc, char** argv) try {
     const auto status = anvil::with_memory_checked([&]() -> anvil::Result<Status> {
         if (*combine) return run_combine(combine_options, progress);
         if (*inspect) return run_inspect(inspect_options, progress);
+        if (*mend) return run_mend(mend_options, progress);
         if (*compare) return run_compare(compare_options, progress);
         return run_job(run_options, progress);
     });

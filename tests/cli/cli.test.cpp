@@ -103,6 +103,31 @@ TEST_CASE("inspect: 0 for print-ready, 1 for findings, facts at the top level") 
     CHECK(j["findings"]["holes"] == 1);
 }
 
+TEST_CASE("mend: what was done is told, and the file stands as the next program reads it") {
+    const Bench bench;
+    for (const std::string out : {"mended.stl", "mended.ply"}) {
+        const Ran r = bench.run("mend open.off -o " + out + " --json m.json");
+        CHECK(r.status == 0);
+        CHECK(r.err.find("note: 1 hole was filled with 1 face") != std::string::npos);
+        const json j = bench.report("m.json");
+        CHECK(j["operation"] == "mend");
+        CHECK(j["before"]["findings"]["open_edges"] == 3);
+        CHECK(j["result"]["print_ready"] == true);
+        CHECK(j["repairs"].size() == 11);
+        CHECK(j["repairs"][7]["repair"] == "holes");
+        CHECK(j["repairs"][7]["changed"] == 1);
+        CHECK(j["repairs"][7]["places"].size() == 1);
+        CHECK(bench.run("inspect " + out).status == 0);
+    }
+    CHECK(bench.run("mend open.off -o o.stl --only orient,weld --json o.json").status == 1);
+    CHECK(bench.report("o.json")["repairs"].size() == 2);
+    CHECK(bench.run("mend open.off -o o.stl --max-hole 1").status == 1);
+    CHECK(bench.run("mend a.stl -o o.stl").err.find("There was nothing to mend.") != std::string::npos);
+    CHECK(bench.run("mend open.off -o o.stl --only solder").status == 2);
+    CHECK(bench.run("mend none.off -o o.stl").status == 3);
+    CHECK(bench.run("mend --help").out.find("t-junctions   splits borders") != std::string::npos);
+}
+
 TEST_CASE("a result that touches itself is separated or joined, and stands as it is written") {
     const Bench bench;
     REQUIRE(write_mesh(make_box({4, 4, 0}, {8, 8, 4}), bench.path("edge.ply")));

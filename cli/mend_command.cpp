@@ -1,0 +1,76 @@
+#include <cstdio>
+
+#include "cli/report.h"
+#include "cli/shared.h"
+#include "core/io/mesh_file.h"
+#include "core/mend/mend.h"
+
+namespace anvil::cli {
+namespace {
+
+Json repair_facts(const std::vector<Repaired>& repairs) {
+    Json list = Json::array();
+    for (const Repaired& r : repairs) {
+        Json places = Json::array();
+        for (const Vec3& p : r.places) places.push_back({p.x, p.y, p.z});
+        list.push_back({{"repair", word(r.repair)},
+                        {"changed", r.changed},
+                        {"largest_move", r.largest_move},
+                        {"said", r.said},
+                        {"places", std::move(places)}});
+    }
+    return list;
+}
+
+}  // namespace
+
+Status run_mend(const MendCommand& options, Progress& progress) {
+    Status status = Status::done;
+    if (!check_output(options.output, status)) return status;
+    std::vector<Repair> plan;
+    for (const std::string& name : options.only) {
+        const auto repair = repair_from(name);
+        if (!repair) return fail_usage("unknown repair \"" + name + "\"; clean-anvil-cli mend --help lists them");
+        plan.push_back(*repair);
+    }
+    if (plan.empty()) plan.assign(whole_plan().begin(), whole_plan().end());
+    MendOptions how{.weld_distance = options.weld_distance,
+                    .smallest_shell = options.smallest_shell,
+                    .thickness = options.thickness,
+                    .precision = precision_of(options.output),
+                    .contact = *contact_rule_from(options.contact)};
+    if (options.longest_hole >= 0) how.longest_hole = options.longest_hole;
+
+    auto mesh = read_mesh(options.input);
+    if (!mesh) return fail(mesh.error());
+    auto mended = mend(*mesh, plan, how, progress);
+    if (!mended) {
+        Error error = mended.error();
+        error.place = options.input + (error.place.empty() ? "" : " (" + error.place + ")");
+        return fail(error);
+    }
+    if (auto written = write_mesh(mended->mesh, options.output); !written) return fail(written.error());
+    std::vector<std::string> messages;
+    for (const Repaired& r : mended->repairs)
+        if (!r.said.empty()) messages.push_back(r.said);
+    if (mended->before.print_ready) messages.push_back("There was nothing to mend.");
+    if (const std::string rest = mended->remains(); !rest.empty()) messages.push_back(rest);
+    print_messages(messages);
+    if (!options.json.empty()) {
+        Json json{{"operation", "mend"},
+                  {"seconds", mended->seconds},
+                  {"empty", mended->mesh.empty()},
+                  {"messages", messages},
+                  {"largest_move", mended->largest_move},
+                  {"sheet", mended->sheet},
+                  {"repairs", repair_facts(mended->repairs)},
+                  {"before", facts(mended->before, options.input)},
+                  {"result", facts(mended->after, options.output)}};
+        if (mended->mesh.empty()) json["reason"] = mended->remains();
+        if (auto written = write_json(json, options.json); !written) return fail(written.error());
+    }
+    if (options.json != "-") std::fputs(summary(mended->after).c_str(), stdout);
+    return mended->mesh.empty() || mended->after.print_ready ? Status::done : Status::has_findings;
+}
+
+}  // namespace anvil::cli

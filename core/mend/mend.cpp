@@ -1,0 +1,103 @@
+#include "core/mend/mend.h"
+
+#include <algorithm>
+#include <array>
+#include <chrono>
+
+#include "core/base/memory.h"
+#include "core/mend/written.h"
+
+namespace anvil {
+namespace {
+
+struct Entry {
+    Repair repair;
+    std::string_view word, sentence;
+    Result<Repaired> (*run)(Mesh&, const MendOptions&, Progress&);
+};
+constexpr Entry entries[repair_kinds] = {
+    {Repair::weld, "weld", "makes points one that are no farther apart than a set distance", weld_near},
+    {Repair::degenerate, "degenerate", "drops edges of zero length and faces without area, without opening the surface",
+     drop_degenerate},
+    {Repair::duplicates, "duplicates", "of faces with the same corners keeps one; faces back to back go",
+     drop_duplicates},
+    {Repair::fins, "fins", "cuts off faces that hang on the surface by one side only", cut_fins},
+    {Repair::t_junctions, "t-junctions", "splits borders where points of others lie on them", split_t_junctions},
+    {Repair::borders, "borders", "joins borders that lie on each other", join_matching_borders},
+    {Repair::orient, "orient", "turns neighbours to run alike, and shells to look outward", orient_faces},
+    {Repair::holes, "holes", "fills holes; loose sheets beside a solid go", fill_holes},
+    {Repair::shells, "shells", "drops closed shells smaller than a set volume", drop_small_shells},
+    {Repair::thicken, "thicken", "makes a solid of a set thickness out of a sheet", thicken_sheet},
+    {Repair::crossings, "crossings", "resolves crossing faces, faces inside, and bodies that touch", resolve_crossings},
+};
+constexpr auto plan_of_all = [] {
+    std::array<Repair, repair_kinds> all{};
+    for (std::size_t i = 0; i < all.size(); ++i) all[i] = entries[i].repair;
+    return all;
+}();
+
+const Entry& entry(Repair repair) { return *std::ranges::find(entries, repair, &Entry::repair); }
+
+Result<Mended> run_plan(const Mesh& given, std::span<const Repair> plan, const MendOptions& options,
+                        Progress& progress) {
+    const auto start = std::chrono::steady_clock::now();
+    Mended out;
+    progress.stage("inspecting", 0, 0.1);
+    auto before = inspect(as_written(given, options.precision), progress);
+    if (!before) return before.error();
+    out.before = std::move(*before);
+    out.mesh = given;
+    if (!out.before.print_ready) {
+        out.mesh = welded(given);
+        double done = 0;
+        for (const Entry& e : entries) {
+            if (std::ranges::find(plan, e.repair) == plan.end()) continue;
+            const double from = 0.1 + 0.8 * done / static_cast<double>(plan.size());
+            progress.stage("mending", from, from + 0.8 / static_cast<double>(plan.size()));
+            auto repaired = e.run(out.mesh, options, progress);
+            if (!repaired) return repaired.error();
+            out.largest_move += repaired->largest_move;
+            out.repairs.push_back(std::move(*repaired));
+            ++done;
+        }
+    }
+    progress.stage("inspecting", 0.9, 1);
+    auto after = inspect(as_written(out.mesh, options.precision), progress);
+    if (!after) return after.error();
+    out.after = std::move(*after);
+    out.sheet = !out.after.closed && std::ranges::any_of(out.repairs, &Repaired::sheet);
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return out;
+}
+
+}  // namespace
+
+std::string_view word(Repair repair) { return entry(repair).word; }
+std::string_view sentence(Repair repair) { return entry(repair).sentence; }
+std::optional<Repair> repair_from(std::string_view w) {
+    for (const Entry& e : entries)
+        if (e.word == w) return e.repair;
+    return std::nullopt;
+}
+std::span<const Repair> whole_plan() { return plan_of_all; }
+
+std::string Mended::remains() const {
+    if (after.print_ready) return "";
+    if (mesh.empty()) return "Nothing is left: no face enclosed anything.";
+    if (sheet) return "It is a sheet, and encloses nothing; give it a thickness to print it.";
+    std::string list;
+    for (int k = 0; k < finding_kinds; ++k) {
+        const auto kind = static_cast<FindingKind>(k);
+        if (after.count(kind) == 0 || is_caution(kind)) continue;
+        std::string name(word(kind));
+        std::ranges::replace(name, '_', ' ');
+        list += (list.empty() ? "" : ", ") + std::to_string(after.count(kind)) + " " + name;
+    }
+    return "It still has " + list + ".";
+}
+
+Result<Mended> mend(const Mesh& mesh, std::span<const Repair> plan, const MendOptions& options, Progress& progress) {
+    return with_memory_checked([&] { return run_plan(mesh, plan, options, progress); });
+}
+
+}  // namespace anvil

@@ -1,0 +1,43 @@
+#include "core/arrange/half_edges.h"
+#include "core/combine/combine.h"
+#include "core/inspect/inspect.h"
+#include "core/mend/edit_faces.h"
+#include "core/mend/repairs.h"
+#include "core/mend/written.h"
+
+namespace anvil {
+
+Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progress& progress) {
+    Repaired out{.repair = Repair::crossings};
+    const HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
+    if (!find_unbalanced(mesh.faces.raw(), edges).empty()) {
+        out.said = "Crossings were left alone: the surface is open.";
+        return out;
+    }
+    auto found = inspect(as_written(mesh, options.precision), progress);
+    if (!found) return found.error();
+    if (found->print_ready || mesh.empty()) return out;
+    const Mesh* operand = &mesh;
+    auto arranged = arrange(std::span(&operand, 1), progress, Taken::repaired);
+    if (!arranged) return arranged.error();
+    auto solid = combine(*arranged, {}, progress, {options.precision, options.contact, false});
+    if (!solid) return solid.error();
+    if (solid->empty) {
+        out.said = "Nothing was resolved: " + solid->reason;
+        return out;
+    }
+    solid->take_materials(std::span(&operand, 1));
+    for (const Finding& f : found->findings) {
+        ++out.changed;
+        if (out.places.size() < most_places) out.places.push_back(f.place);
+    }
+    out.largest_move = solid->largest_move + solid->contact_step;
+    out.said = count_text(out.changed, "place", "places") +
+               " where faces cross, lie inside, or bodies touch were resolved by the exact arrangement";
+    if (out.changed == 1) out.said.replace(out.said.find("were resolved"), 4, "was");
+    out.said += "; points moved by no more than " + length_text(out.largest_move) + " mm.";
+    mesh = std::move(solid->mesh);
+    return out;
+}
+
+}  // namespace anvil

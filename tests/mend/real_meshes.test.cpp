@@ -1,0 +1,69 @@
+// Every broken real mesh is mended, also for a format of single precision, or told to be a sheet.
+#include "core/io/mesh_file.h"
+#include "core/mend/mend.h"
+#include "core/mend/written.h"
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+TEST_CASE("every real mesh that is no sheet becomes print-ready, in both precisions; sheets become it by a thickness") {
+    const auto files = real_meshes();
+    if (files.empty()) WARN("libcgal-demo's data is not there; nothing was mended");
+    std::size_t mended = 0, sheets = 0;
+    for (const auto& file : files) {
+        const auto mesh = read_mesh(file);
+        if (!mesh || mesh->empty()) continue;
+        INFO(file.filename().string());
+        for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
+            INFO((precision == Precision::single_precision ? "single" : "double"));
+            Progress progress;
+            const auto done = mend(*mesh, whole_plan(), {.precision = precision}, progress);
+            REQUIRE(done);
+            INFO(done->remains());
+            if (done->before.print_ready) continue;
+            if (done->sheet) {
+                ++sheets;
+                continue;
+            }
+            ++mended;
+            CHECK(done->after.print_ready);
+            CHECK(inspected(as_written(done->mesh, precision)).print_ready);
+            CHECK(done->after.measures.volume > 0);
+        }
+    }
+    if (!files.empty()) {
+        CHECK(mended >= 2 * 36);
+        CHECK(sheets >= 2 * 20);
+    }
+}
+
+TEST_CASE("overlapping shells keep the volume of what is inside any of them") {
+    const auto files = real_meshes();
+    const auto bones = std::ranges::find_if(files, [](const auto& f) { return f.filename() == "bones.off"; });
+    if (bones == files.end()) {
+        WARN("libcgal-demo's data is not there; nothing was mended");
+        return;
+    }
+    const auto mesh = read_mesh(*bones);
+    REQUIRE(mesh);
+    Progress progress;
+    const auto done = mend(*mesh, whole_plan(), {}, progress);
+    REQUIRE(done);
+    CHECK(done->after.print_ready);
+    // By winding numbers, sampled independently of the engine: the share of random points that are inside.
+    const Mesh whole = welded(*mesh);
+    const Box box = bounds(whole);
+    std::mt19937 random(1);
+    std::size_t inside = 0, agree = 0;
+    constexpr std::size_t samples = 2000;
+    for (std::size_t i = 0; i < samples; ++i) {
+        Vec3 p;
+        for (int k = 0; k < 3; ++k) p[k] = std::uniform_real_distribution<double>(box.low[k], box.high[k])(random);
+        const bool before = winding_number(whole, p) > 0.5, after = winding_number(done->mesh, p) > 0.5;
+        inside += before;
+        agree += before == after;
+    }
+    CHECK(inside > 100);
+    CHECK(agree >= samples - 2);
+}
