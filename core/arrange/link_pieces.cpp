@@ -1,6 +1,7 @@
 // The region round a surface is found above it: a ray from beside the surface passes it for the last time into the
-// region, and what it passes next, if anything, bounds the same region. Every surface is linked upward only, so the
-// links lead to the region's own boundary, or outside.
+// region, and what it passes next, if anything, bounds the same region. Surfaces that lie over each other in turns, as
+// links of a chain do, may be linked among themselves only: such a group is taken as one surface then, and linked to
+// what else there is, until all hang together with the outside.
 #include "core/arrange/link_pieces.h"
 
 #include <tbb/parallel_for.h>
@@ -16,11 +17,12 @@ struct Passed {
 
 class Linker {
   public:
-    Linker(const Soup& soup, const Elements& elements, const std::vector<std::uint32_t>& surface)
-        : soup_(soup), elements_(elements), surface_(surface) {}
+    /// `group`: per element.
+    Linker(const Soup& soup, const Elements& elements, const std::vector<std::uint32_t>& group)
+        : soup_(soup), elements_(elements), group_(group) {}
 
-    /// The two sides, one of the seed's surface and one of another's (or the outside), that look into the region round
-    /// the seed's surface.
+    /// The two sides, one of the seed's group and one of another's (or the outside), that look into the region round
+    /// the seed's group.
     std::pair<std::uint32_t, std::uint32_t> link(std::uint32_t seed) const {
         const SideRay ray = elements_.ray_beside(seed);
         const std::vector<Passed> passed = find_passed(ray);
@@ -29,10 +31,10 @@ class Linker {
         };
         Passed last{seed, elements_.plane(seed)};
         for (const Passed& p : passed)
-            if (surface_[p.element] == surface_[seed] && above(p, last)) last = p;
+            if (group_[p.element] == group_[seed] && above(p, last)) last = p;
         const Passed* next = nullptr;
         for (const Passed& p : passed)
-            if (surface_[p.element] != surface_[seed] && above(p, last) && (!next || above(*next, p))) next = &p;
+            if (group_[p.element] != group_[seed] && above(p, last) && (!next || above(*next, p))) next = &p;
         const std::uint32_t outside = 2 * elements_.count();
         return {side(last, ray, true), next ? side(*next, ray, false) : outside};
     }
@@ -59,25 +61,35 @@ class Linker {
 
     const Soup& soup_;
     const Elements& elements_;
-    const std::vector<std::uint32_t>& surface_;
+    const std::vector<std::uint32_t>& group_;
 };
 
 }  // namespace
 
 bool link_pieces(const Soup& soup, const Elements& elements, DisjointSets& surfaces, DisjointSets& sides,
                  Progress& progress) {
-    std::vector<std::uint32_t> surface, seeds;
-    surfaces.number(surface);
-    for (std::uint32_t e = 0; e < elements.count(); ++e)
-        if (surface[e] == seeds.size()) seeds.push_back(e);
-    const Linker linker(soup, elements, surface);
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> links(seeds.size());
-    tbb::parallel_for(std::size_t{0}, seeds.size(), [&](std::size_t i) {
-        if (!progress.cancelled()) links[i] = linker.link(seeds[i]);
-    });
-    if (progress.cancelled()) return false;
-    for (const auto& [own, other] : links) sides.join(own, other);
-    return true;
+    const std::uint32_t n = elements.count(), outside = n;
+    DisjointSets groups(std::size_t{n} + 1);  // of elements, and the outside
+    for (std::uint32_t e = 0; e < n; ++e) groups.join(e, surfaces.find(e));
+    for (;;) {
+        std::vector<std::uint32_t> group(n), seeds;
+        const std::uint32_t linked = groups.find(outside);
+        for (std::uint32_t e = 0; e < n; ++e) {
+            group[e] = groups.find(e);
+            if (group[e] == e && e != linked) seeds.push_back(e);
+        }
+        if (seeds.empty()) return true;
+        const Linker linker(soup, elements, group);
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> links(seeds.size());
+        tbb::parallel_for(std::size_t{0}, seeds.size(), [&](std::size_t i) {
+            if (!progress.cancelled()) links[i] = linker.link(seeds[i]);
+        });
+        if (progress.cancelled()) return false;
+        for (const auto& [own, other] : links) {
+            sides.join(own, other);
+            groups.join(own / 2, other / 2);
+        }
+    }
 }
 
 }  // namespace anvil

@@ -217,3 +217,21 @@ TEST_CASE("where one operand moved, kept contacts give the same arrangement as n
         CHECK(cache.of.size() <= 3);
     }
 }
+
+TEST_CASE("links of a chain lie over each other in turns, and are told from the outside all the same") {
+    const Mesh ring = make_torus(10, 2, 24, 12);
+    const Mesh other = moved(turned(ring, 1.5707, {1, 0, 0}), {10, 0, 0});
+    for (int k = 0; k < 60; ++k) {
+        INFO("pose " << k);
+        const Vec3 axis{1, static_cast<double>(k % 5), static_cast<double>(k % 3)};
+        Mesh both = turned(ring, 0.37 * k, axis);
+        append(both, turned(other, 0.37 * k, axis));
+        const Mesh* operand = &both;
+        Progress progress;
+        const auto arrangement = arrange(std::span(&operand, 1), progress);
+        REQUIRE(arrangement);
+        const auto solid = combine(*arrangement, {}, progress);
+        REQUIRE(solid);
+        CHECK(signed_volume(solid->mesh) == Approx(2 * signed_volume(ring)));
+    }
+}
