@@ -156,7 +156,7 @@ class Cleaner {
         });
         std::vector<std::vector<Triangle>> made(affected.size());
         tbb::parallel_for(std::size_t{0}, affected.size(), [&](std::size_t g) {
-            if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g].front());
+            if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g]);
         });
         Extraction out;
         out.surface = x_.surface;
@@ -194,13 +194,18 @@ class Cleaner {
     }
 
     std::vector<Triangle> triangulate(const std::vector<std::pair<VertexId, VertexId>>& boundary,
-                                      std::uint32_t like) const {
+                                      std::span<const std::uint32_t> group) const {
+        const std::uint32_t like = group.front();
         const auto edges = without_removable(boundary);
         const CornerPoints plane = a_.soup.corners(x_.plane[like]);
         const int axis = projection_axis(*plane[0], *plane[1], *plane[2]);
         const bool mirrored = (orient2d(*plane[0], *plane[1], *plane[2], axis) < 0) != turned(like);
         std::vector<VertexId> corner(3);  // of the triangulation's points; three outer ones first
         for (const auto& [from, to] : edges) corner.push_back(from);
+        // Points within the region that stay: something else touches it there.
+        for (const std::uint32_t f : group)
+            for (const VertexId v : x_.corners[f])
+                if (!removable(v)) corner.push_back(v);
         std::sort(corner.begin() + 3, corner.end());
         corner.erase(std::unique(corner.begin() + 3, corner.end()), corner.end());
         Box box;

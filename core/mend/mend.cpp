@@ -85,7 +85,9 @@ std::string Mended::remains() const {
     if (after.print_ready) return "";
     if (mesh.empty()) return "Nothing is left: no face enclosed anything.";
     if (sheet) return "It is a sheet, and encloses nothing; give it a thickness to print it.";
-    std::string list;
+    std::string why, list;
+    for (const Repaired& r : repairs)
+        if (r.refused) why += r.said + " ";
     for (int k = 0; k < finding_kinds; ++k) {
         const auto kind = static_cast<FindingKind>(k);
         if (after.count(kind) == 0 || is_caution(kind)) continue;
@@ -93,8 +95,9 @@ std::string Mended::remains() const {
         std::ranges::replace(name, '_', ' ');
         list += (list.empty() ? "" : ", ") + std::to_string(after.count(kind)) + " " + name;
     }
-    return "It still has " + list + ".";
+    return why + "It still has " + list + ".";
 }
+bool Mended::refused() const { return std::ranges::any_of(repairs, &Repaired::refused); }
 
 Result<Mended> mend(const Mesh& mesh, std::span<const Repair> plan, const MendOptions& options, Progress& progress) {
     return with_memory_checked([&] { return run_plan(mesh, plan, options, progress); });

@@ -16,8 +16,10 @@ struct Mended {
     double largest_move = 0;        ///< mm, no more than the moves of all repairs together
     double seconds = 0;             ///< of mending and inspecting
 
-    /// Why it is not print-ready, as a sentence; empty where it is.
+    /// Why it is not print-ready, in a sentence or two; empty where it is.
     std::string remains() const;
+    /// Whether a repair had something to do and could not.
+    bool refused() const;
 };
 
 /// All repairs, in the order of the plan.

@@ -55,6 +55,7 @@ struct Repaired {
     std::vector<Vec3> places{};  ///< some point of each thing that was changed, where there are not too many
     std::string said{};          ///< in one sentence; empty where there was nothing to do
     bool sheet = false;          ///< the surface was found to be a sheet, and left open
+    bool refused = false;        ///< it had something to do and could not; `said` says why
 };
 inline constexpr std::size_t most_places = 1000;
 

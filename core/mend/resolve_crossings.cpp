@@ -12,6 +12,7 @@ Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progr
     const HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
     if (!find_unbalanced(mesh.faces.raw(), edges).empty()) {
         out.said = "Crossings were left alone: the surface is open.";
+        out.refused = true;
         return out;
     }
     auto found = inspect(as_written(mesh, options.precision), progress);
@@ -23,7 +24,8 @@ Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progr
     auto solid = combine(*arranged, {}, progress, {options.precision, options.contact, false});
     if (!solid) return solid.error();
     if (solid->empty) {
-        out.said = "Nothing was resolved: " + solid->reason;
+        out.said = "The faces enclose nothing: there is no solid in them.";
+        out.refused = true;
         return out;
     }
     solid->take_materials(std::span(&operand, 1));

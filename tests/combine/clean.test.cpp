@@ -98,3 +98,17 @@ TEST_CASE("full merge keeps holes, steps and what is not flush") {
     CHECK(euler_characteristic(merged.mesh) == euler_characteristic(plain.mesh));
     CHECK(merged.mesh.faces.size() <= plain.mesh.faces.size());
 }
+
+TEST_CASE("a point that touches a face within stays when cuts of that face are taken back") {
+    Mesh cavity;  // its tip is on the block's bottom, from within
+    for (const Vec3& p : {Vec3{4, 4, 0}, {3, 3, 2}, {5, 3, 2}, {4, 5, 2}}) cavity.points.push_back(p);
+    for (const auto& [a, b, c] : {std::array{0, 2, 1}, {0, 1, 3}, {0, 3, 2}, {1, 2, 3}})
+        cavity.faces.push_back({VertexId(a), VertexId(b), VertexId(c)});
+    const double volume = std::fabs(signed_volume(cavity));
+    if (signed_volume(cavity) < 0) turn_over(cavity);
+    // The last one is switched off, but has cut the bottom.
+    const Combined result = run({block, cavity, make_box({5, 5, -1}, {7, 7, 1})}, {{Op::difference, 1, {}}});
+    CHECK(result.pinched_points == 1);
+    CHECK(result.contact_step > 0);
+    CHECK(signed_volume(result.mesh) == Approx(1000 - volume));
+}

@@ -174,7 +174,7 @@ TEST_CASE("holes: filled, and those longer than asked for left open") {
     CHECK(of(mended(m), Repair::holes).changed == 2);
     const Mended left = mended(m, {.longest_hole = 20});  // each rim is 8 + 8 + 11.3 mm long
     CHECK(left.after.count(FindingKind::open_edges) == 6);
-    CHECK(left.remains() == "It still has 6 open edges, 2 holes.");
+    CHECK(left.remains() == "Crossings were left alone: the surface is open. It still has 6 open edges, 2 holes.");
     CHECK(!left.after.print_ready);
 }
 
