@@ -4,6 +4,9 @@
 
 namespace anvil {
 
+/// Borders no farther apart than this share of the diagonal are taken for one, where nothing else is asked for.
+inline constexpr double usual_border_reach = 1e-5;
+
 /// Borders that lie on each other but are not joined.
 struct JoinedBorders {
     std::size_t points = 0;   ///< points that went to another one

@@ -1,38 +1,25 @@
 #include "core/arrange/repair_operand.h"
 
 #include <algorithm>
-#include <cstdio>
-#include <tuple>
 
 #include "core/arrange/enclose.h"
 #include "core/arrange/join_borders.h"
 #include "core/arrange/orient.h"
 #include "core/arrange/surface_parts.h"
+#include "core/base/number_text.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
 
-/// Borders no farther apart than this share of the size are taken for one.
-constexpr double border_reach = 1e-5;
-
 HalfEdges edges_of(const Operand& operand) {
     return find_half_edges(operand.mesh.faces.raw(), operand.mesh.points.size());
 }
-std::string count_of(std::size_t n, const char* one, const char* many) {
-    return std::to_string(n) + " " + (n == 1 ? one : many);
-}
-std::string number(double v) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.3g", v);
-    return text;
-}
-
 /// Joins borders where that leaves fewer of them.
 void join(Operand& operand, std::vector<UnbalancedEdge>& open) {
     Mesh before = operand.mesh;
     std::vector<FaceId> origin = operand.origin;
-    const JoinedBorders joined = join_borders(operand.mesh, open, border_reach * bounds(operand.mesh).diagonal());
+    const JoinedBorders joined = join_borders(operand.mesh, open, usual_border_reach * bounds(operand.mesh).diagonal());
     if (joined.points == 0) return;
     keep_faces(operand, [&](std::size_t f) { return !repeats_corner(operand.mesh.faces[FaceId(f)]); });
     auto left = find_unbalanced(operand.mesh.faces.raw(), edges_of(operand));
@@ -42,7 +29,7 @@ void join(Operand& operand, std::vector<UnbalancedEdge>& open) {
         return;
     }
     open = std::move(left);
-    operand.notes.push_back("Borders up to " + number(joined.largest_move) + " mm apart were joined.");
+    operand.notes.push_back("Borders up to " + short_text(joined.largest_move) + " mm apart were joined.");
 }
 
 std::vector<Vec3> rim_of(const Mesh& mesh, const SurfaceParts::Hole& hole) {
@@ -71,11 +58,11 @@ bool enclose_together(Operand& operand, const SurfaceParts& parts, Progress& pro
     operand.origin = std::move(solid->origin);
     keep_faces(operand, [&](std::size_t f) { return !repeats_corner(operand.mesh.faces[FaceId(f)]); });
     operand.closed_holes.insert(operand.closed_holes.end(), rims.begin(), rims.end());
-    operand.notes.push_back("It was open, in " + count_of(parts.count(), "part", "parts") + " with " +
-                            count_of(borders, "border", "borders") +
+    operand.notes.push_back("It was open, in " + count_text(parts.count(), "part", "parts") + " with " +
+                            count_text(borders, "border", "borders") +
                             " that do not fit together: what they are wound around more than half was taken for its "
                             "inside, and walls of " +
-                            number(solid->walls) + " mm2 closed it.");
+                            short_text(solid->walls) + " mm2 closed it.");
     return true;
 }
 
@@ -84,7 +71,7 @@ bool enclose_together(Operand& operand, const SurfaceParts& parts, Progress& pro
 void close_operand(Operand& operand, HalfEdges& edges, Progress& progress) {
     Mesh& mesh = operand.mesh;
     if (const std::size_t turned = orient_alike(mesh, edges); turned > 0) {
-        operand.notes.push_back(count_of(turned, "face ran", "faces ran") + " against the neighbours and " +
+        operand.notes.push_back(count_text(turned, "face ran", "faces ran") + " against the neighbours and " +
                                 (turned == 1 ? "was" : "were") + " turned.");
         edges = edges_of(operand);
     }
@@ -122,11 +109,11 @@ void close_operand(Operand& operand, HalfEdges& edges, Progress& progress) {
         }
         const std::size_t holes = operand.closed_holes.size();
         if (sheets > 0)
-            operand.notes.push_back(count_of(sheets, "loose sheet", "loose sheets") + " beside the solid " +
+            operand.notes.push_back(count_text(sheets, "loose sheet", "loose sheets") + " beside the solid " +
                                     (sheets == 1 ? "was" : "were") + " left out.");
         if (holes > 0)
-            operand.notes.push_back("It was open: " + count_of(holes, "hole was", "holes were") + " closed with " +
-                                    count_of(added, "face", "faces") + " of " + number(area) + " mm2 in all.");
+            operand.notes.push_back("It was open: " + count_text(holes, "hole was", "holes were") + " closed with " +
+                                    count_text(added, "face", "faces") + " of " + short_text(area) + " mm2 in all.");
         edges = edges_of(operand);
     }
 }

@@ -3,6 +3,7 @@
 #include "core/arrange/half_edges.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
+#include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_table.h"
 
 namespace anvil {
@@ -11,23 +12,11 @@ namespace {
 /// Faces that hang together across regular edges.
 std::vector<std::uint32_t> patches_of(const Mesh& mesh, std::uint32_t& count) {
     const HalfEdges half = find_half_edges(mesh.faces.raw(), mesh.points.size());
-    std::vector<std::uint32_t> patch(mesh.faces.size(), HalfEdges::none), stack;
-    count = 0;
-    for (std::uint32_t seed = 0; seed < patch.size(); ++seed) {
-        if (patch[seed] != HalfEdges::none) continue;
-        patch[seed] = count;
-        stack.push_back(seed);
-        while (!stack.empty()) {
-            const std::uint32_t f = stack.back();
-            stack.pop_back();
-            for (std::uint32_t h = 3 * f; h < 3 * f + 3; ++h) {
-                if (half.twin[h] == HalfEdges::none) continue;
-                const std::uint32_t g = half.twin[h] / 3;
-                if (patch[g] == HalfEdges::none) patch[g] = count, stack.push_back(g);
-            }
-        }
-        ++count;
-    }
+    DisjointSets sets(mesh.faces.size());
+    for (std::uint32_t h = 0; h < half.twin.size(); ++h)
+        if (half.twin[h] != HalfEdges::none) sets.join(h / 3, half.twin[h] / 3);
+    std::vector<std::uint32_t> patch;
+    count = sets.number(patch);
     return patch;
 }
 

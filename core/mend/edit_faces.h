@@ -1,8 +1,6 @@
 #pragma once
 
-#include <cstdio>
-#include <string>
-
+#include "core/base/number_text.h"
 #include "core/mesh/mesh.h"
 
 namespace anvil {
@@ -33,15 +31,6 @@ inline void add_face(Mesh& mesh, const Triangle& corners, FaceId like = FaceId()
     const std::uint32_t material = like.valid() ? mesh.material_of(like) : no_material;
     mesh.faces.push_back(corners);
     if (!mesh.material.empty()) mesh.material.push_back(material);
-}
-
-inline std::string count_text(std::size_t n, const char* one, const char* many) {
-    return std::to_string(n) + " " + (n == 1 ? one : many);
-}
-inline std::string length_text(double v) {
-    char text[32];
-    std::snprintf(text, sizeof text, "%.3g", v);
-    return text;
 }
 
 }  // namespace anvil

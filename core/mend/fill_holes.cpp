@@ -2,6 +2,7 @@
 
 #include "core/arrange/enclose.h"
 #include "core/arrange/surface_parts.h"
+#include "core/mend/borders.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 
@@ -33,7 +34,7 @@ bool enclose_parts(Mesh& mesh, const SurfaceParts& parts, Repaired& out, Progres
     mesh = std::move(solid->mesh);
     drop_repeating(mesh);
     out.said = count_text(parts.count(), "part", "parts") +
-               " whose borders do not fit together were closed by walls of " + length_text(solid->walls) +
+               " whose borders do not fit together were closed by walls of " + short_text(solid->walls) +
                " mm2: what they are wound around more than half is inside.";
     return true;
 }
@@ -56,7 +57,7 @@ Sheets sheets_of(const SurfaceParts& parts) {
 
 Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::holes};
-    const auto open = find_unbalanced(mesh.faces.raw(), find_half_edges(mesh.faces.raw(), mesh.points.size()));
+    const auto open = unbalanced_edges(mesh);
     if (open.empty()) return out;
     const SurfaceParts parts = find_surface_parts(mesh, open);
     if (progress.cancelled()) return cancelled_error();
@@ -98,10 +99,10 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
     out.changed = filled + sheets.count;
     if (filled > 0)
         out.said = count_text(filled, "hole was", "holes were") + " filled with " + count_text(faces, "face", "faces") +
-                   " of " + length_text(area) + " mm2.";
+                   " of " + short_text(area) + " mm2.";
     auto add = [&](const std::string& sentence) { out.said += (out.said.empty() ? "" : " ") + sentence; };
     if (left > 0)
-        add(count_text(left, "hole", "holes") + " longer than " + length_text(options.longest_hole) + " mm " +
+        add(count_text(left, "hole", "holes") + " longer than " + short_text(options.longest_hole) + " mm " +
             (left == 1 ? "was" : "were") + " left open.");
     if (sheets.count > 0)
         add(count_text(sheets.count, "loose sheet", "loose sheets") + " beside the solid " +

@@ -1,16 +1,12 @@
-#include "core/arrange/join_borders.h"
+#include "core/mend/borders.h"
 #include "core/mend/edit_faces.h"
-#include "core/mend/reach.h"
 #include "core/mend/repairs.h"
 
 namespace anvil {
 
 Result<Repaired> join_matching_borders(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::borders};
-    auto unbalanced = [](const Mesh& m) {
-        return find_unbalanced(m.faces.raw(), find_half_edges(m.faces.raw(), m.points.size()));
-    };
-    const auto open = unbalanced(mesh);
+    const auto open = unbalanced_edges(mesh);
     if (open.empty()) return out;
     Mesh own = mesh;
     const JoinedBorders joined = join_borders(own, open, border_reach(mesh, options));
@@ -18,11 +14,11 @@ Result<Repaired> join_matching_borders(Mesh& mesh, const MendOptions& options, P
     drop_repeating(own);
     if (progress.cancelled()) return cancelled_error();
     // Joined the wrong way, borders are more than before.
-    if (unbalanced(own).size() >= open.size()) return out;
+    if (unbalanced_edges(own).size() >= open.size()) return out;
     out.changed = joined.points;
     out.largest_move = joined.largest_move;
     out.said = count_text(joined.points, "border point was", "border points were") + " joined with others up to " +
-               length_text(joined.largest_move) + " mm away.";
+               short_text(joined.largest_move) + " mm away.";
     for (std::size_t i = 0; i < open.size() && out.places.size() < most_places; ++i)
         out.places.push_back(mesh.points[open[i].from]);
     mesh = welded(own);

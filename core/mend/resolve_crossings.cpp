@@ -1,6 +1,6 @@
-#include "core/arrange/half_edges.h"
 #include "core/combine/combine.h"
 #include "core/inspect/inspect.h"
+#include "core/mend/borders.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 #include "core/mend/written.h"
@@ -9,8 +9,7 @@ namespace anvil {
 
 Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::crossings};
-    const HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
-    if (!find_unbalanced(mesh.faces.raw(), edges).empty()) {
+    if (!unbalanced_edges(mesh).empty()) {
         out.said = "Crossings were left alone: the surface is open.";
         out.refused = true;
         return out;
@@ -37,7 +36,7 @@ Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progr
     out.said = count_text(out.changed, "place", "places") +
                " where faces cross, lie inside, or bodies touch were resolved by the exact arrangement";
     if (out.changed == 1) out.said.replace(out.said.find("were resolved"), 4, "was");
-    out.said += "; points moved by no more than " + length_text(out.largest_move) + " mm.";
+    out.said += "; points moved by no more than " + short_text(out.largest_move) + " mm.";
     mesh = std::move(solid->mesh);
     return out;
 }

@@ -1,7 +1,7 @@
 #include <algorithm>
 
+#include "core/mend/borders.h"
 #include "core/mend/edit_faces.h"
-#include "core/mend/reach.h"
 #include "core/mend/repairs.h"
 #include "core/mesh/edge_table.h"
 #include "core/spatial/box_tree.h"

@@ -1,6 +1,6 @@
 // A sheet's two offsets and the walls along its borders make a closed surface, which may cross itself where the sheet
 // bends sharply: the arrangement resolves that.
-#include "core/arrange/close_holes.h"
+#include "core/mend/borders.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 
@@ -26,8 +26,7 @@ std::vector<Vec3> point_normals(const Mesh& mesh) {
 Result<Repaired> thicken_sheet(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::thicken};
     if (!(options.thickness > 0)) return out;
-    const HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
-    const auto open = find_unbalanced(mesh.faces.raw(), edges);
+    const auto open = unbalanced_edges(mesh);
     if (open.empty()) return out;
     if (progress.cancelled()) return cancelled_error();
     const std::vector<Vec3> normal = point_normals(mesh);
@@ -52,7 +51,7 @@ Result<Repaired> thicken_sheet(Mesh& mesh, const MendOptions& options, Progress&
     out.largest_move = options.thickness / 2;
     for (std::size_t i = 0; i < open.size() && out.places.size() < most_places; ++i)
         out.places.push_back(mesh.points[open[i].from]);
-    out.said = "The sheet was given a thickness of " + length_text(options.thickness) + " mm, half to each side.";
+    out.said = "The sheet was given a thickness of " + short_text(options.thickness) + " mm, half to each side.";
     mesh = std::move(own);
     return out;
 }

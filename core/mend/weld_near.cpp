@@ -40,7 +40,6 @@ std::size_t count_weldable(const Mesh& mesh, double distance) {
 
 Result<Repaired> weld_near(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::weld};
-    const std::size_t before = mesh.points.size();
     Mesh own = welded(mesh);
     if (options.weld_distance > 0) {
         auto sets = near_sets(own, options.weld_distance, &progress);
@@ -58,10 +57,9 @@ Result<Repaired> weld_near(Mesh& mesh, const MendOptions& options, Progress& pro
             drop_repeating(own);
             own = welded(own);
             out.said = count_text(out.changed, "point was", "points were") + " welded to others up to " +
-                       length_text(out.largest_move) + " mm away.";
+                       short_text(out.largest_move) + " mm away.";
         }
     }
-    if (out.changed == 0 && own.points.size() < before) out.changed = 0;  // equal coordinates: the same surface
     mesh = std::move(own);
     return out;
 }
