@@ -12,11 +12,28 @@ namespace {
 
 ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh) {
     ReadyMesh ready;
+    ready.given = mesh;
     ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
     ready.display = std::make_shared<const DisplayMesh>(make_display(*mesh));
     ready.picker = std::make_shared<const Picker>(*mesh);
     ready.mesh = std::move(mesh);
     return ready;
+}
+
+/// What the whole plan, where it is run on all of a part, wants to be told.
+std::optional<OpenQuestion> open_question(const Job& job, const Part& part, const MendedPart& mended) {
+    std::shared_ptr<const Mesh> from = part.mesh;
+    for (std::size_t i = 0; i < part.mendings.size(); ++i) {
+        const Mending& m = part.mendings[i];
+        if (!mended.done[i]) continue;
+        MendOptions options = m.options;
+        options.contact = contact_rule(job);
+        if (m.repairs.size() == whole_plan().size() && options.places.empty())
+            if (auto question = next_question(*from, *mended.done[i], options, m.answered))
+                return OpenQuestion{part.id, m.id, from, std::move(*question)};
+        from = {mended.done[i], &mended.done[i]->mesh};
+    }
+    return std::nullopt;
 }
 
 /// The crossing curves that each operand has a part in.
@@ -159,6 +176,32 @@ void JobController::finished_delivery(quint64 run, const QString& said, std::opt
         Q_EMIT failed(*error);
 }
 
+void JobController::ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then) {
+    auto& asked = questions_[about];
+    if (asked) asked->cancel();
+    auto progress = asked = std::make_shared<Progress>();
+    auto run = [this, progress, work = std::move(work), then = std::move(then)] {
+        if (!progress->cancelled()) work(*progress);
+        QMetaObject::invokeMethod(
+            this,
+            [progress, then] {
+                if (!progress->cancelled()) then();
+            },
+            Qt::QueuedConnection);
+    };
+    QMetaObject::invokeMethod(&worker_, std::move(run), Qt::QueuedConnection);
+}
+
+std::shared_ptr<const Mended> JobController::mended(const std::string& part, const std::string& mending) const {
+    const Part* known = job().find_part(part);
+    if (!known || !outcome_) return nullptr;
+    const auto ready = outcome_->parts.find(part);
+    if (ready == outcome_->parts.end() || ready->second.mendings.size() != known->mendings.size()) return nullptr;
+    for (std::size_t i = 0; i < known->mendings.size(); ++i)
+        if (known->mendings[i].id == mending) return ready->second.mendings[i];
+    return nullptr;
+}
+
 void JobController::set_stop_after(std::size_t count) {
     if (count == stop_after_) return;
     stop_after_ = count;
@@ -169,6 +212,7 @@ void JobController::set_stop_after(std::size_t count) {
 void JobController::stop() {
     pending_ = false;
     if (progress_) progress_->cancel();
+    for (const auto& [about, question] : questions_) question->cancel();
 }
 
 void JobController::schedule() {
@@ -216,30 +260,50 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     // Parts are shown even where the steps fail.
     auto outcome = std::make_shared<Outcome>();
     std::map<std::string, ReadyMesh> ready;
+    std::set<std::string> remarkable;  // operands that something was found out about
+    if (evaluation) {
+        if (!evaluation->base_note.empty()) remarkable.insert(job.base);
+        for (const StepOutcome& row : evaluation->steps)
+            if (!row.note.empty()) remarkable.insert(row.part);
+    }
     for (const Part& part : job.parts) {
+        const auto mended = evaluator.mended(job, part, progress);
+        const std::shared_ptr<const Mesh> mesh = mended ? mended->mesh : part.mesh;
         const auto known = ready_.find(part.id);
-        ready[part.id] =
-            known != ready_.end() && known->second.mesh == part.mesh ? known->second : make_ready(part.mesh);
-        if (!(ready[part.id].inspected_at == part.placement)) {
-            ready[part.id].inspection = nullptr;
-            ready[part.id].inspected_at = part.placement;
+        ready[part.id] = known != ready_.end() && known->second.mesh == mesh ? known->second : make_ready(mesh);
+        ReadyMesh& r = ready[part.id];
+        r.mendings = mended ? mended->done : std::vector<std::shared_ptr<const Mended>>();
+        if (known != ready_.end() && known->second.given == part.mesh) {
+            r.given_measures = known->second.given_measures;
+            r.given_display = known->second.given_display;
+        } else if (mesh == part.mesh) {
+            r.given_measures = r.measures;
+            r.given_display = r.display;
+        } else {
+            r.given_measures = std::make_shared<const Measures>(measure(welded(*part.mesh)));
+            r.given_display = std::make_shared<const DisplayMesh>(make_display(*part.mesh));
         }
+        r.given = part.mesh;
+        r.question = mended ? open_question(job, part, *mended) : std::nullopt;
     }
     auto inspect_part = [&](const Part& part) {
         ReadyMesh& r = ready[part.id];
-        if (r.inspection) return;
-        const Mesh placed = part.placed();
-        if (auto inspection = inspect(placed, progress, usual_options(placed)))
+        const InspectOptions options = inspect_options(job, *r.mesh);
+        if (r.inspection && r.inspection->options == options) return;
+        if (auto inspection = inspect(*r.mesh, progress, options))
             r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
     };
-    // Waiting parts are looked at one by one; where a step fails, so are all, to show which and why.
-    for (const Part* idle : job.idle_parts()) inspect_part(*idle);
-    if (!evaluation && !evaluation.error().is_cancel())
-        for (const Part& part : job.parts) inspect_part(part);
+    // Waiting and mended parts are looked at one by one; where a step fails, so are all, to show which and why.
+    const auto idle = job.idle_parts();
+    const bool failed = !evaluation && !evaluation.error().is_cancel();
+    for (const Part& part : job.parts)
+        if (failed || !part.mendings.empty() || remarkable.contains(part.id) ||
+            std::ranges::find(idle, &part) != idle.end())
+            inspect_part(part);
     ready_ = ready;
     outcome->parts = std::move(ready);
     if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end())
-        outcome->base_measures = base->second.measures;
+        outcome->base_measures = base->second.given_measures;
     if (!evaluation) {
         post([this, run, outcome, error = evaluation.error()] { finished(run, outcome, error); });
         return;
@@ -256,9 +320,15 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     }
     std::vector<Inspection> pieces;
     const Combined& combined = outcome->evaluation->combined;
-    const InspectOptions options = usual_options(combined.mesh);
+    const InspectOptions options = inspect_options(job, combined.mesh);
+    // What is cheap to find is shown while the rest is looked for.
+    const bool large = combined.pieces() == 1 && combined.mesh.faces.size() > 50'000;
+    auto quick = [&](const Inspection& first) {
+        if (large)
+            post([this, run, value = std::make_shared<const Inspection>(first)] { show_inspection(run, value); });
+    };
     for (std::size_t k = 0; k < combined.pieces(); ++k) {
-        auto inspection = inspect(combined.piece(k), progress, options);
+        auto inspection = inspect(combined.piece(k), progress, options, quick);
         if (!inspection) break;
         pieces.push_back(std::move(*inspection));
     }
@@ -292,12 +362,15 @@ void JobController::finished(quint64 run, std::shared_ptr<const Outcome> outcome
     }
 }
 
+void JobController::show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection) {
+    if (run != run_ || progress_->cancelled()) return;
+    inspection_ = std::move(inspection);
+    Q_EMIT inspected();
+}
+
 void JobController::finished_inspection(quint64 run, std::shared_ptr<const Inspection> inspection) {
     if (run != run_) return;
-    if (!progress_->cancelled()) {
-        inspection_ = std::move(inspection);
-        Q_EMIT inspected();
-    }
+    show_inspection(run, std::move(inspection));
     if (pending_)
         start();
     else

@@ -2,6 +2,7 @@
 
 #include <QObject>
 #include <QThread>
+#include <functional>
 #include <map>
 #include <memory>
 #include <optional>
@@ -13,15 +14,24 @@
 
 namespace anvil::app {
 
+/// A question that a mending of a part leaves open.
+struct OpenQuestion {
+    std::string part, mending;
+    std::shared_ptr<const Mesh> from;  ///< what is mended
+    Question question;
+};
+
 /// A part made ready to draw and to pick.
 struct ReadyMesh {
     std::shared_ptr<const Mesh> mesh;
-    std::shared_ptr<const Measures> measures;
-    std::shared_ptr<const DisplayMesh> display;
+    std::shared_ptr<const Mesh> given;  ///< before its mendings; the same as `mesh` without any
+    std::vector<std::shared_ptr<const Mended>> mendings;  ///< per mending of the part; null for those that are off
+    std::optional<OpenQuestion> question;
+    std::shared_ptr<const Measures> measures, given_measures;
+    std::shared_ptr<const DisplayMesh> display, given_display;
     std::shared_ptr<const Picker> picker;
     std::shared_ptr<const Inspection>
-        inspection;  ///< of parts that wait on the bench or made a step fail, at their place
-    Placement inspected_at;
+        inspection;  ///< of parts that wait on the bench, were mended, or have a remark; before they are placed
 };
 
 /// A finished evaluation, all values, ready to show.
@@ -69,8 +79,14 @@ class JobController : public QObject {
     bool is_busy() const { return busy_; }
     Progress* progress() const { return progress_.get(); }
 
+    /// Does the work of a question on the worker's thread, behind what it is at, and then `then` on this one. A question
+    /// about the same that is not answered yet is dropped for it.
+    void ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then);
+
     std::shared_ptr<const Outcome> outcome() const { return outcome_; }
     std::shared_ptr<const Inspection> inspection() const { return inspection_; }
+    /// What became of a mending; null where it is off or not run yet.
+    std::shared_ptr<const Mended> mended(const std::string& part, const std::string& mending) const;
     /// What the last evaluation failed with, if it did.
     std::optional<Error> error() const { return error_; }
 
@@ -89,6 +105,7 @@ class JobController : public QObject {
                            Evaluator& evaluator);
     void finished(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
     void finished_delivery(quint64 run, const QString& said, std::optional<Error> error);
+    void show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
     void finished_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
     void set_busy(bool busy);
 
@@ -104,6 +121,7 @@ class JobController : public QObject {
     std::shared_ptr<Evaluator> evaluator_;    // used on thread_ only
     std::map<std::string, ReadyMesh> ready_;  // used on thread_ only
     std::shared_ptr<Progress> progress_;
+    std::map<QString, std::shared_ptr<Progress>> questions_;
     quint64 run_ = 0;
     bool busy_ = false, pending_ = false, dragging_ = false;
 };

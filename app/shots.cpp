@@ -6,11 +6,15 @@
 #include <QListWidget>
 #include <QPixmap>
 #include <QTemporaryDir>
+#include <QToolButton>
 #include <cstdio>
 
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
+#include "app/panels/mend_panel.h"
+#include "app/panels/question_strip.h"
 #include "app/panels/step_panel.h"
+#include "app/panels/unit_strip.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
@@ -117,11 +121,35 @@ int take_shots(const QString& folder) {
     camera.turn = 28;
     camera.tilt = 30;
     window.viewport()->set_camera(camera);
-    for (int row = 0; row < window.ledger()->kinds()->count(); ++row)
-        if (window.ledger()->kinds()->item(row)->data(Qt::UserRole).toInt() == static_cast<int>(FindingKind::holes))
-            window.ledger()->kinds()->setCurrentRow(row);
+    window.ledger()->choose(FindingKind::holes);
     window.viewport()->frame_all();
     shot("findings");
+
+    window.action("surface-findings")->trigger();
+    shot("findings-only");
+    window.action("surface-plain")->trigger();
+    window.action("mend")->trigger();
+    wait_until_idle(window);
+    window.mend_panel()->count(Repair::holes)->click();
+    shot("mended");
+    window.mend_panel()->count(Repair::holes)->click();
+    window.mend_panel()->compare_button(Compare::both)->click();
+    shot("before-and-mended");
+    window.mend_panel()->compare_button(Compare::distance)->click();
+    shot("distance");
+
+    // A decision that mending leaves: the bracket's lid, an open sheet.
+    const QString lid = files.filePath("lid.ply");
+    if (!write_mesh(make_plate({0, 0, 0}, 60, 40), lid.toStdString())) return 4;
+    window.controller().open({}, {});
+    window.open_files({lid});
+    window.unit_strip()->dismiss();
+    wait_until_idle(window);
+    window.action("mend")->trigger();
+    wait_until_idle(window);
+    for (int k = 0; k < 100 && window.question_strip()->answer_button(1)->icon().isNull(); ++k)
+        QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
+    shot("question");
     if (!good) std::fprintf(stderr, "clean-anvil: some screenshots could not be made\n");
     return good ? 0 : 4;
 }

@@ -1,7 +1,9 @@
 #include "app/window.h"
 
 #include <QAction>
+#include <QActionGroup>
 #include <QApplication>
+#include <QBuffer>
 #include <QCloseEvent>
 #include <QCoreApplication>
 #include <QDir>
@@ -21,6 +23,8 @@
 #include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
+#include "app/panels/mend_panel.h"
+#include "app/panels/question_strip.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/tool_row.h"
 #include "app/panels/unit_strip.h"
@@ -30,6 +34,8 @@
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
 #include "core/mesh/primitives.h"
+#include "core/report/page.h"
+#include "core/report/facts.h"
 #include "demo/lantern.h"
 
 namespace anvil::app {
@@ -49,8 +55,12 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
 
     connect(&controller_, &JobController::job_changed, this, [this] {
         hint_line_->clear_error();
-        if (!chosen_.empty() && !controller_.job().find_part(chosen_)) choose_part({});
-        sheet_->choose_part(chosen_);
+        const Part* part = controller_.job().find_part(chosen_);
+        if (!chosen_.empty() && !part)
+            choose_part({});
+        else if (part && !chosen_mending_.empty() && !part->find_mending(chosen_mending_))
+            choose_part(chosen_);
+        sheet_->choose(chosen_, chosen_mending_);
         refresh_actions();
         refresh_title();
         hint_line_->show_hint(controller_.job().parts.empty()
@@ -65,16 +75,28 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         hint_line_->show_hint(said);
     });
     connect(sheet_, &JobSheet::hint, hint_line_, &HintLine::show_hint);
-    connect(sheet_, &JobSheet::part_chosen, this, &Window::choose_part);
-    connect(viewport_, &Viewport::part_clicked, this, &Window::choose_part);
+    connect(sheet_, &JobSheet::chosen, this, &Window::choose_part);
+    connect(viewport_, &Viewport::part_clicked, this, [this](const std::string& part) { choose_part(part); });
     connect(viewport_, &Viewport::hint, hint_line_, &HintLine::show_hint);
     connect(unit_strip_, &UnitStrip::hint, hint_line_, &HintLine::show_hint);
     connect(step_panel_, &StepPanel::hint, hint_line_, &HintLine::show_hint);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
-    connect(ledger_, &Ledger::pins_changed, this, [this] { viewport_->set_pins(ledger_->pins()); });
+    connect(ledger_, &Ledger::pins_changed, this, [this] {
+        viewport_->set_pins(ledger_->pins());
+        viewport_->set_findings(ledger_->inspection(), ledger_->chosen_kind(), ledger_->placement());
+    });
+    connect(mend_panel_, &MendPanel::compare_wanted, viewport_, &Viewport::set_compare);
+    connect(viewport_, &Viewport::compare_changed, this,
+            [this] { mend_panel_->show_compare(viewport_->compare()); });
     connect(ledger_, &Ledger::place_chosen, viewport_, &Viewport::frame_place);
-    connect(ledger_, &Ledger::part_wanted, this, &Window::choose_part);
+    connect(ledger_, &Ledger::part_wanted, this, [this](const std::string& part) { choose_part(part); });
+    connect(ledger_, &Ledger::mend_wanted, this, &Window::mend_part);
+    connect(question_strip_, &QuestionStrip::hint, hint_line_, &HintLine::show_hint);
+    connect(&controller_, &JobController::evaluated, this,
+            [this] { question_strip_->refresh(viewport_->camera()); });
+    connect(mend_panel_, &MendPanel::hint, hint_line_, &HintLine::show_hint);
+    connect(mend_panel_, &MendPanel::pins_changed, this, [this] { viewport_->set_pins(mend_panel_->pins()); });
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
         QMessageBox box(QMessageBox::Information, tr("Details"), text, QMessageBox::Ok, this);
         box.setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -166,7 +188,7 @@ void Window::make_actions() {
                    const QString file = QFileDialog::getSaveFileName(this, tr("Export the result"), {}, mesh_filter());
                    if (!file.isEmpty()) controller_.deliver(file);
                });
-    auto* dark = add_action("dark", tr("Lamp"), "lamp", {}, tr("Dark bench, for work in a dim room"), [] {});
+    auto* dark = add_action("dark", tr("Dark bench"), "lamp", {}, tr("Dark bench, for work in a dim room"), [] {});
     dark->setCheckable(true);
     dark->setChecked(theme() == Theme::dark);
     connect(dark, &QAction::toggled, this, [](bool on) {
@@ -174,12 +196,73 @@ void Window::make_actions() {
         save_theme(wanted);
         apply_theme(*qApp, wanted);
     });
+    make_mend_actions();
+    make_surface_actions();
     add_action("find", tr("Find a tool"), {}, QKeySequence("Ctrl+K"), tr("Find a tool"),
                [this] { find_box_->setFocus(Qt::ShortcutFocusReason); });
     add_action("demo", tr("Demo: signal lantern"), "demo", {}, tr("Open the demonstration job"),
                [this] { open_demo(); });
     add_action("demo-scan", tr("Demo: scanned bracket"), "demo", {}, tr("Bring in a badly scanned bracket to inspect"),
                [this] { open_demo_scan(); });
+}
+
+/// The whole plan, and each repair by itself, for the part that the ledger speaks of.
+void Window::make_mend_actions() {
+    auto mend = [this](std::vector<Repair> repairs) {
+        if (const Part* part = part_to_mend()) mend_part(part->id, repairs, {});
+    };
+    const auto plan = whole_plan();
+    add_action("mend", tr("Mend all"), "mend", {},
+               tr("Run the whole plan of repairs on the part, as a row of the job sheet (M in the view)"),
+               [mend, plan] { mend({plan.begin(), plan.end()}); });
+    auto* menu = new QMenu(this);
+    menu->setToolTipsVisible(true);
+    for (const Repair repair : plan) {
+        const RepairWords words = words_of(repair);
+        menu->addAction(add_action("mend-" + QString::fromUtf8(word(repair).data()),
+                                   words.name.at(0).toUpper() + words.name.mid(1), {}, {}, words.does,
+                                   [mend, repair] { mend({repair}); }));
+    }
+    menu->addSeparator();
+    menu->addAction(add_action("report", tr("Save a report …"), {}, {},
+                               tr("Findings and repairs of what the ledger lists, as a page (HTML) or as JSON"),
+                               [this] {
+                                   const QString file = QFileDialog::getSaveFileName(
+                                       this, tr("Save a report"), {}, tr("Reports (*.html *.json)"));
+                                   if (!file.isEmpty()) save_report(file);
+                               }));
+    add_action("repairs", tr("Repairs"), "repairs", {}, tr("One repair by itself"), [] {})->setMenu(menu);
+}
+
+/// How the skin of the body is shown: one of these holds.
+void Window::make_surface_actions() {
+    const struct {
+        const char* name;
+        QString text, tip;
+        Surface surface;
+    } surfaces[] = {
+        {"surface-plain", tr("Plain"), tr("The body with its creases"), Surface::plain},
+        {"surface-lines", tr("All lines"), tr("Every edge of every face"), Surface::lines},
+        {"surface-shells", tr("Colour by shell"), tr("A colour for each shell"), Surface::shells},
+        {"surface-regions", tr("Colour by region"), tr("A colour for each region between creases"), Surface::regions},
+        {"surface-findings", tr("Findings only"),
+         tr("Hide what is sound: only the faces of the chosen kind of finding, or of all"), Surface::findings}};
+    auto* menu = new QMenu(this);
+    menu->setToolTipsVisible(true);
+    auto* group = new QActionGroup(this);
+    for (const auto& s : surfaces) {
+        QAction* a = add_action(s.name, s.text, {}, {}, s.tip,
+                                [this, surface = s.surface] { viewport_->set_surface(surface); });
+        a->setCheckable(true);
+        a->setChecked(s.surface == Surface::plain);
+        group->addAction(a);
+        menu->addAction(a);
+    }
+    menu->addSeparator();
+    menu->addAction(actions_.at("dark"));
+    add_action("surface", tr("Surface"), "surface", {}, tr("Show the body plain, with all its lines, or in colours"),
+               [] {})
+        ->setMenu(menu);
 }
 
 void Window::make_layout() {
@@ -195,7 +278,8 @@ void Window::make_layout() {
     };
     tools_->add_group(tr("Bring in"), list({"bring-in", "open", "save"}));
     tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "more", "switch"}));
-    tools_->add_group(tr("Look"), list({"whole", "see-through", "next-place", "dark"}));
+    tools_->add_group(tr("Mend"), list({"mend", "repairs"}));
+    tools_->add_group(tr("Look"), list({"whole", "see-through", "surface"}));
     tools_->add_group(tr("Change of mind"), list({"undo", "redo"}));
     tools_->add_group(tr("Deliver"), list({"export"}));
     find_box_ = new FindBox;
@@ -217,6 +301,24 @@ void Window::make_layout() {
                                                      {"plane", tr("cut flat, cut in half, section")},
                                                      {"gather", tr("put together without a boolean")},
                                                      {"switch", tr("mute a step for now")},
+                                                     {"mend", tr("repair everything, make it watertight")},
+                                                     {"mend-weld", tr("merge vertices by distance")},
+                                                     {"mend-degenerate", tr("remove zero-length edges, slivers")},
+                                                     {"mend-duplicates", tr("remove duplicate faces")},
+                                                     {"mend-fins", tr("fix non-manifold edges, stray faces")},
+                                                     {"mend-t-junctions", tr("cracks along borders")},
+                                                     {"mend-borders", tr("stitch, close cracks")},
+                                                     {"mend-orient", tr("fix normals, inside out")},
+                                                     {"mend-holes", tr("close open edges")},
+                                                     {"mend-shells", tr("remove small loose bits")},
+                                                     {"mend-thicken", tr("give a surface a thickness")},
+                                                     {"mend-crossings", tr("self-intersections, inside faces")},
+                                                     {"report", tr("save findings as HTML or JSON")},
+                                                     {"surface-plain", tr("shaded")},
+                                                     {"surface-lines", tr("wire, edges, mesh")},
+                                                     {"surface-shells", tr("random colours, loose bodies")},
+                                                     {"surface-regions", tr("random colours, flat areas")},
+                                                     {"surface-findings", tr("hide the sound part, show errors")},
                                                      {"remove", tr("delete a part and its step")},
                                                      {"bundle", tr("group steps: cut the cutter first")},
                                                      {"unbundle", tr("ungroup a step")},
@@ -252,6 +354,9 @@ void Window::make_layout() {
     rule->setFixedHeight(1);
     left_column->addWidget(rule);
     left_column->addWidget(step_panel_);
+    mend_panel_ = new MendPanel(controller_);
+    mend_panel_->hide();
+    left_column->addWidget(mend_panel_);
     viewport_ = new Viewport(controller_);
     empty_bench_ = new EmptyBench(actions_["bring-in"], actions_["open"], {actions_["demo"], actions_["demo-scan"]});
     auto* over = new QVBoxLayout(viewport_);
@@ -269,6 +374,8 @@ void Window::make_layout() {
     bench->setSpacing(0);
     unit_strip_ = new UnitStrip(controller_);
     bench->addWidget(unit_strip_);
+    question_strip_ = new QuestionStrip(controller_);
+    bench->addWidget(question_strip_);
     bench->addWidget(viewport_, 1);
     middle->addLayout(bench, 1);
     middle->addWidget(right);
@@ -288,8 +395,10 @@ void Window::refresh_actions() {
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
     for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(step);
     actions_["remove"]->setEnabled(!chosen_.empty());
-    for (const char* name : {"save", "save-as", "whole", "see-through", "export", "next-place"})
+    for (const char* name : {"save", "save-as", "whole", "see-through", "surface", "export", "next-place", "mend", "repairs"})
         actions_[name]->setEnabled(any);
+    for (const Repair repair : whole_plan())
+        actions_["mend-" + QString::fromUtf8(word(repair).data())]->setEnabled(any);
     const History& h = controller_.history();
     actions_["undo"]->setEnabled(h.can_undo());
     actions_["redo"]->setEnabled(h.can_redo());
@@ -306,42 +415,126 @@ void Window::refresh_title() {
     setWindowTitle(QString("%1%2 – Clean Anvil").arg(name, controller_.history().is_changed() ? " *" : ""));
 }
 
-void Window::choose_part(const std::string& part) {
+void Window::choose_part(const std::string& part, const std::string& mending) {
     chosen_ = part;
-    sheet_->choose_part(part);
+    chosen_mending_ = mending;
+    sheet_->choose(part, mending);
     step_panel_->set_part(part);
+    mend_panel_->set_mending(part, mending);
+    step_panel_->setVisible(mending.empty());
+    mend_panel_->setVisible(!mending.empty());
     viewport_->set_chosen_part(part);
+    viewport_->show_alone(mending.empty() ? std::string() : part);
     refresh_actions();
     inspect_chosen();
 }
 
-/// The ledger speaks of the result; of a waiting part where one is chosen; and where a step fails, of the part that
-/// is chosen or else of the one that made it fail.
+/// Whose findings the ledger lists; empty for the result. It speaks of a part where that waits, is looked at for its
+/// mending, or has a remark; where a step fails, of the one that made it fail; and of the base where that is all.
+std::string Window::subject_part() const {
+    const Job& job = controller_.job();
+    const auto outcome = controller_.outcome();
+    if (!chosen_.empty()) {
+        const auto idle = job.idle_parts();
+        const bool waits = std::ranges::any_of(idle, [&](const Part* p) { return p->id == chosen_; });
+        if (waits || !chosen_mending_.empty() || controller_.error()) return chosen_;
+        if (outcome && chosen_ != job.base)
+            if (const auto ready = outcome->parts.find(chosen_);
+                ready != outcome->parts.end() && ready->second.inspection && !ready->second.inspection->print_ready)
+                return chosen_;
+    }
+    if (!controller_.error()) return {};
+    const int row = controller_.error()->operand;
+    if (row == 0) return job.base;
+    return row > 0 && row <= static_cast<int>(job.steps.size()) ? job.steps[static_cast<std::size_t>(row) - 1].part
+                                                                : std::string();
+}
+
 void Window::inspect_chosen() {
     const Job& job = controller_.job();
     const auto outcome = controller_.outcome();
-    std::string about;
-    if (const auto idle = job.idle_parts();
-        std::any_of(idle.begin(), idle.end(), [&](const Part* p) { return p->id == chosen_; }))
-        about = chosen_;
-    if (controller_.error()) {
-        about = chosen_;
-        const int row = controller_.error()->operand;
-        if (about.empty() && row == 0) about = job.base;
-        if (about.empty() && row > 0 && row <= static_cast<int>(job.steps.size()))
-            about = job.steps[static_cast<std::size_t>(row) - 1].part;
-    }
-    const Part* part = job.find_part(about);
+    const Part* part = job.find_part(subject_part());
     if (part && outcome)
-        if (const auto ready = outcome->parts.find(about); ready != outcome->parts.end() && ready->second.inspection) {
-            ledger_->show_inspection(ready->second.inspection, quoted(part->name), false);
+        if (const auto ready = outcome->parts.find(part->id);
+            ready != outcome->parts.end() && ready->second.inspection) {
+            ledger_->show({ready->second.inspection, quoted(part->name), false, part->id, part->placement,
+                           ready->second.given_measures});
             return;
         }
-    ledger_->show_inspection(controller_.inspection(),
-                             job.steps.empty() && part == nullptr && job.find_part(job.base)
-                                 ? quoted(job.find_part(job.base)->name)
-                                 : tr("The result"),
-                             true);
+    const Part* base = job.find_part(job.base);
+    const bool alone = job.steps.empty() && base;
+    std::shared_ptr<const Measures> before = outcome ? outcome->base_measures : nullptr;
+    ledger_->show({controller_.inspection(), alone ? quoted(base->name) : tr("The result"), true,
+                   alone ? job.base : std::string(), {}, std::move(before)});
+}
+
+/// The part that the ledger speaks of, or else the chosen one, or the base.
+const Part* Window::part_to_mend() const {
+    const Job& job = controller_.job();
+    for (const std::string& id : {subject_part(), chosen_, job.base})
+        if (const Part* part = job.find_part(id)) return part;
+    return nullptr;
+}
+
+void Window::mend_part(const std::string& id, const std::vector<Repair>& repairs, const MendOptions& options) {
+    Job job = controller_.job();
+    Part* part = job.find_part(id);
+    if (!part || repairs.empty()) return;
+    const QString name = QString::fromStdString(part->name);
+    const std::vector<Vec3>& places = options.places;
+    // Places of one kind in a row are one mending.
+    if (!places.empty() && !part->mendings.empty()) {
+        Mending& last = part->mendings.back();
+        MendOptions elsewhere = last.options;
+        elsewhere.places = places;
+        if (last.on && last.repairs == repairs && !last.options.places.empty() && elsewhere == options) {
+            last.options.places.insert(last.options.places.end(), places.begin(), places.end());
+            controller_.change(std::move(job), tr("mend a place of %1").arg(name));
+            return;
+        }
+    }
+    const bool whole = repairs.size() == whole_plan().size() && places.empty();
+    const std::string mending =
+        job.add_mending(id, repairs, whole && options == MendOptions() ? cautious_options(*part->mesh) : options);
+    controller_.change(std::move(job), places.empty() ? tr("mend %1").arg(name) : tr("mend a place of %1").arg(name));
+    if (whole) choose_part(id, mending);
+}
+
+/// Of what the ledger lists, with the repairs of a part; a page for people, or JSON where the name ends so.
+void Window::save_report(const QString& file) {
+    const auto now = ledger_->inspection();
+    if (!now) return;
+    const Job& job = controller_.job();
+    const std::string id = ledger_->part();
+    const Part* part = job.find_part(id);
+    std::vector<Repaired> repairs;
+    std::string remains;
+    const Inspection* before = nullptr;
+    if (part)
+        for (const Mending& m : part->mendings)
+            if (const auto done = controller_.mended(id, m.id)) {
+                if (!before) before = &done->before;
+                repairs.insert(repairs.end(), done->repairs.begin(), done->repairs.end());
+                remains = done->remains();
+            }
+    const std::string name = part ? part->name : tr("The result").toStdString();
+    std::string text;
+    if (file.endsWith(".json", Qt::CaseInsensitive)) {
+        Json json{{"operation", repairs.empty() ? "inspect" : "mend"}, {"result", facts(*now, name)}};
+        if (before) json["before"] = facts(*before, name);
+        if (!repairs.empty()) json["repairs"] = facts(repairs);
+        text = json.dump(2) + "\n";
+    } else {
+        QByteArray png;
+        QBuffer buffer(&png);
+        buffer.open(QIODevice::WriteOnly);
+        viewport_->grab().save(&buffer, "PNG");
+        text = report_page({name, *now, before, repairs, remains, png.toStdString()});
+    }
+    if (auto written = write_file(text, file.toStdString()); !written)
+        fail(written.error());
+    else
+        hint_line_->show_hint(tr("Saved the report to %1.").arg(file));
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }

@@ -13,7 +13,9 @@ class HintLine;
 class JobSheet;
 class Ledger;
 class StepPanel;
+class MendPanel;
 class ToolRow;
+class QuestionStrip;
 class UnitStrip;
 class FindBox;
 class EmptyBench;
@@ -31,14 +33,20 @@ class Window : public QMainWindow {
     void open_files(const QStringList& files);
     void open_demo();
     void open_demo_scan();
-    void choose_part(const std::string& part);
+    /// Chooses a part, or one of its mendings.
+    void choose_part(const std::string& part, const std::string& mending = {});
+    void save_report(const QString& file);
+    /// Gives a part repairs, at the places that the options name, or everywhere.
+    void mend_part(const std::string& part, const std::vector<Repair>& repairs, const MendOptions& options);
 
     JobController& controller() { return controller_; }
     Viewport* viewport() const { return viewport_; }
     JobSheet* job_sheet() const { return sheet_; }
     StepPanel* step_panel() const { return step_panel_; }
+    MendPanel* mend_panel() const { return mend_panel_; }
     Ledger* ledger() const { return ledger_; }
     UnitStrip* unit_strip() const { return unit_strip_; }
+    QuestionStrip* question_strip() const { return question_strip_; }
     HintLine* hint_line() const { return hint_line_; }
     FindBox* find_box() const { return find_box_; }
     QAction* action(const QString& name) const { return actions_.at(name); }
@@ -54,10 +62,14 @@ class Window : public QMainWindow {
     QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
                         const QString& tip, std::function<void()> run);
     void make_actions();
+    void make_mend_actions();
+    void make_surface_actions();
     void make_layout();
     void refresh_actions();
     void refresh_title();
     void inspect_chosen();
+    const Part* part_to_mend() const;
+    std::string subject_part() const;
     void apply_operation(Operation operation);
     void bring_in();
     void open_job();
@@ -71,15 +83,17 @@ class Window : public QMainWindow {
     ToolRow* tools_ = nullptr;
     JobSheet* sheet_ = nullptr;
     StepPanel* step_panel_ = nullptr;
+    MendPanel* mend_panel_ = nullptr;
     Viewport* viewport_ = nullptr;
     EmptyBench* empty_bench_ = nullptr;
     Ledger* ledger_ = nullptr;
     UnitStrip* unit_strip_ = nullptr;
+    QuestionStrip* question_strip_ = nullptr;
     HintLine* hint_line_ = nullptr;
     FindBox* find_box_ = nullptr;
     QTimer autosave_timer_;
     QString autosave_file_;
-    std::string chosen_;
+    std::string chosen_, chosen_mending_;
 };
 
 }  // namespace anvil::app

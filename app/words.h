@@ -5,6 +5,7 @@
 #include <string>
 
 #include "core/combine/operation.h"
+#include "core/mend/repairs.h"
 
 namespace anvil::app {
 
@@ -44,6 +45,47 @@ inline OperationWords words_of(Operation operation) {
             return {tr("trim inside"), tr("Keep the surface within the part; cap nothing. For sheets and open shells"),
                     Qt::Key_N};
         case Operation::gather: return {tr("gather"), tr("Put the part beside the body without computing"), Qt::Key_G};
+    }
+    return {};
+}
+
+/// A repair for people: its name in a list of repairs, and what it does.
+struct RepairWords {
+    QString name, does;
+};
+inline RepairWords words_of(Repair repair) {
+    auto tr = [](const char* text) { return QCoreApplication::translate("repairs", text); };
+    switch (repair) {
+        case Repair::weld:
+            return {tr("weld near points"), tr("Points no farther apart than the distance below become one")};
+        case Repair::degenerate:
+            return {tr("drop faces without area"),
+                    tr("Edges of no length and faces without area go, without opening the surface")};
+        case Repair::duplicates:
+            return {tr("drop doubled faces"), tr("Of faces on the same corners one stays; faces back to back go")};
+        case Repair::fins: return {tr("cut off fins"), tr("Faces that hang on the surface by one side only go")};
+        case Repair::t_junctions:
+            return {tr("split T-junctions"), tr("Borders are split where points of others lie on them")};
+        case Repair::borders: return {tr("join borders"), tr("Borders that lie on each other become one edge")};
+        case Repair::orient: return {tr("turn faces outward"), tr("Neighbours run alike, and shells look outward")};
+        case Repair::holes: return {tr("fill holes"), tr("With the smallest surface; loose sheets beside a solid go")};
+        case Repair::shells: return {tr("drop tiny shells"), tr("Closed shells of less volume than below go")};
+        case Repair::thicken:
+            return {tr("thicken sheets"), tr("A surface that encloses nothing becomes a solid, by the thickness below")};
+        case Repair::crossings:
+            return {tr("resolve crossings"),
+                    tr("Crossing faces, faces inside, and bodies that touch, by the exact arrangement")};
+    }
+    return {};
+}
+
+/// How holes are closed, for people.
+inline RepairWords words_of(FillStyle style) {
+    auto tr = [](const char* text) { return QCoreApplication::translate("repairs", text); };
+    switch (style) {
+        case FillStyle::smallest: return {tr("smallest"), tr("Close holes by the smallest surface over the rim")};
+        case FillStyle::flat: return {tr("flat"), tr("Close holes as they lie in their plane, round islands in them")};
+        case FillStyle::smooth: return {tr("smooth"), tr("Let the surface round a hole go on over it")};
     }
     return {};
 }

@@ -18,11 +18,11 @@
 #include <functional>
 #include <map>
 #include <optional>
-#include <stdexcept>
 #include <thread>
 
 #include "bench/cgal_work.h"
 #include "bench/engine_figures.h"
+#include "bench/jobs.h"
 #include "bench/peak_memory.h"
 #include "core/base/memory.h"
 #include "core/combine/combine.h"
@@ -34,12 +34,6 @@
 
 namespace anvil::bench {
 namespace {
-
-template <class T>
-T must(Result<T> result) {
-    if (!result) throw std::runtime_error(result.error().sentence());
-    return std::move(*result);
-}
 
 struct Size {
     const char* name;
@@ -133,13 +127,6 @@ const Mesh& drilled_sphere() {
     return sphere;
 }
 
-/// One job for one side. `prepare` makes a callable that does the work once and returns faces or defects; making it is
-/// not measured.
-struct Job {
-    std::string name;
-    std::vector<std::string> cases;
-    std::function<std::function<std::size_t()>(const std::string&which)> ours, cgal;
-};
 const Size& size_named(const std::string& name) {
     return *std::ranges::find_if(sizes, [&](const Size& s) { return name == s.name; });
 }
@@ -154,7 +141,7 @@ std::vector<Job> jobs() {
     auto pair = [](const std::string& s) {
         return std::pair{CgalMesh(sphere(size_named(s), 0)), CgalMesh(sphere(size_named(s), 1))};
     };
-    return {
+    std::vector<Job> all{
         {"read_stl", all_sizes,
          [](const std::string& s) {
              return [file = stl_of(size_named(s))] { return welded(must(read_mesh(file))).faces.size(); };
@@ -216,6 +203,8 @@ std::vector<Job> jobs() {
              return [mesh = CgalMesh(sphere(size_named(s), 0))] { return cgal_inspect(mesh); };
          }},
     };
+    for (Job& job : mend_jobs()) all.push_back(std::move(job));
+    return all;
 }
 
 std::string full_name(const Job& job, const std::string& which, const char* side) {

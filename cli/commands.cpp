@@ -7,6 +7,7 @@
 #include "core/io/mesh_file.h"
 #include "core/job/evaluate.h"
 #include "core/job/job_file.h"
+#include "core/report/page.h"
 
 namespace anvil::cli {
 namespace {
@@ -107,6 +108,9 @@ Status run_inspect(const InspectOptions& options, Progress& progress) {
     json.update(facts(*inspection, options.input));
     if (!options.json.empty())
         if (auto written = write_json(json, options.json); !written) return fail(written.error());
+    if (!options.page.empty())
+        if (auto written = write_file(report_page({options.input, *inspection}), options.page); !written)
+            return fail(written.error());
     if (options.json != "-") std::fputs(summary(*inspection).c_str(), stdout);
     return inspection->print_ready ? Status::done : Status::has_findings;
 }
@@ -156,6 +160,10 @@ Status run_job(const RunOptions& options, Progress& progress) {
     if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
     auto evaluation = evaluator.evaluate(*job, progress, ~std::size_t{0}, settle);
     if (!evaluation) return fail(evaluation.error());
+    for (const auto& [id, part] : evaluation->mended)
+        for (const auto& done : part.done)
+            for (const Repaired& r : done ? done->repairs : std::vector<Repaired>{})
+                if (!r.said.empty()) evaluation->combined.messages.push_back(job->find_part(id)->name + ": " + r.said);
     return finish(evaluation->combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json,
                   progress);
 }

@@ -25,12 +25,15 @@ struct CombineOptions {
 };
 struct InspectOptions {
     std::string input, json;
+    std::string page;  ///< the report in HTML
 };
 struct MendCommand {
     std::string input, output, json;
     std::vector<std::string> only;  ///< words of repairs; empty for the whole plan
     double weld_distance = 0, smallest_shell = 0, thickness = 0;
     double longest_hole = -1;  ///< mm; negative for no limit
+    std::string fill = "smallest";
+    std::string page;  ///< the report in HTML
     std::string contact = "separate";
 };
 struct CompareOptions {

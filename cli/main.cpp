@@ -71,6 +71,7 @@ int main(int argc, char** argv) try {
     auto* inspect = app.add_subcommand("inspect", "count every kind of defect");
     inspect->add_option("IN", inspect_options.input, "a mesh")->required();
     inspect->add_option("--json", inspect_options.json, "write a report; - for standard output");
+    inspect->add_option("--html", inspect_options.page, "write the report as a page");
 
     MendCommand mend_options;
     auto* mend = app.add_subcommand("mend", "repair a mesh until it is print-ready, and say what was done");
@@ -84,11 +85,14 @@ int main(int argc, char** argv) try {
         ->check(CLI::NonNegativeNumber);
     mend->add_option("--min-shell", mend_options.smallest_shell, "drop closed shells of less volume, in mm3")
         ->check(CLI::NonNegativeNumber);
+    mend->add_option("--fill", mend_options.fill, "how holes are closed: smallest, flat or smooth")
+        ->check(CLI::IsMember({"smallest", "flat", "smooth"}));
     mend->add_option("--thickness", mend_options.thickness, "make a solid of a sheet, so thick, in mm")
         ->check(CLI::NonNegativeNumber);
     mend->add_option("--contact", mend_options.contact, "where bodies only touch: separate (the default) or join")
         ->check(contact_rules);
     mend->add_option("--json", mend_options.json, "write a report; - for standard output");
+    mend->add_option("--html", mend_options.page, "write the report as a page");
     mend->footer(list_of_repairs());
 
     CompareOptions compare_options;

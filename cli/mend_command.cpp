@@ -3,27 +3,9 @@
 #include "cli/report.h"
 #include "cli/shared.h"
 #include "core/io/mesh_file.h"
-#include "core/mend/mend.h"
+#include "core/report/page.h"
 
 namespace anvil::cli {
-namespace {
-
-Json repair_facts(const std::vector<Repaired>& repairs) {
-    Json list = Json::array();
-    for (const Repaired& r : repairs) {
-        Json places = Json::array();
-        for (const Vec3& p : r.places) places.push_back({p.x, p.y, p.z});
-        list.push_back({{"repair", word(r.repair)},
-                        {"changed", r.changed},
-                        {"largest_move", r.largest_move},
-                        {"said", r.said},
-                        {"places", std::move(places)}});
-    }
-    return list;
-}
-
-}  // namespace
-
 Status run_mend(const MendCommand& options, Progress& progress) {
     Status status = Status::done;
     if (!check_output(options.output, status)) return status;
@@ -35,6 +17,7 @@ Status run_mend(const MendCommand& options, Progress& progress) {
     }
     if (plan.empty()) plan.assign(whole_plan().begin(), whole_plan().end());
     MendOptions how{.weld_distance = options.weld_distance,
+                    .fill = *fill_style_from(options.fill),
                     .smallest_shell = options.smallest_shell,
                     .thickness = options.thickness,
                     .precision = precision_of(options.output),
@@ -63,11 +46,17 @@ Status run_mend(const MendCommand& options, Progress& progress) {
                   {"messages", messages},
                   {"largest_move", mended->largest_move},
                   {"sheet", mended->sheet},
-                  {"repairs", repair_facts(mended->repairs)},
+                  {"repairs", facts(mended->repairs)},
                   {"before", facts(mended->before, options.input)},
                   {"result", facts(mended->after, options.output)}};
         if (mended->mesh.empty()) json["reason"] = mended->remains();
         if (auto written = write_json(json, options.json); !written) return fail(written.error());
+    }
+    if (!options.page.empty()) {
+        const bool mended_some = !mended->before.print_ready;
+        const std::string page = report_page({options.input, mended->after, mended_some ? &mended->before : nullptr,
+                                              mended->repairs, mended->remains()});
+        if (auto written = write_file(page, options.page); !written) return fail(written.error());
     }
     if (options.json != "-") std::fputs(summary(mended->after).c_str(), stdout);
     return mended->mesh.empty() || mended->after.print_ready ? Status::done : Status::has_findings;

@@ -10,7 +10,7 @@ FindBox::FindBox(QWidget* parent) : QLineEdit(parent) {
     setObjectName("findBox");
     setPlaceholderText(tr("Find a tool  (Ctrl+K)"));
     setAccessibleName(tr("Find a tool"));
-    setFixedWidth(190);
+    setFixedWidth(150);
     setClearButtonEnabled(true);
     connect(this, &QLineEdit::textChanged, this, &FindBox::refresh);
 }

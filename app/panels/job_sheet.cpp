@@ -55,9 +55,7 @@ class RowDelegate : public QStyledItemDelegate {
         small.setPixelSize(11);
         painter->setFont(small);
         painter->drawText(QRect(x, r.top(), number_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
-                          kind == M::step_row   ? QString::number(index.row())
-                          : kind == M::base_row ? QString::fromUtf8("\xE2\x80\x94")
-                                                : QString());
+                          index.data(M::NumberRole).toString());
         x += number_width;
         if (const int depth = index.data(M::DepthRole).toInt(); depth > 0) {
             // A bracket that holds the bundle together, from the head's mark down past its last row.
@@ -77,13 +75,15 @@ class RowDelegate : public QStyledItemDelegate {
             .paint(painter, QRect(x, r.top() + 7, 20, 20), Qt::AlignCenter,
                    on && !below ? QIcon::Normal : QIcon::Disabled);
         x += mark_width;
-        const int right = r.right() - (kind == M::step_row ? switch_width : 6);
+        const bool has_switch = kind == M::step_row || kind == M::mending_row;
+        const int right = r.right() - (has_switch ? switch_width : 6);
         const QString change = index.data(M::ChangeRole).toString();
         painter->setFont(option.font);
         const int text_width = right - x - (change.isEmpty() ? 0 : change_width);
         QFont name = option.font;
         name.setBold(kind == M::base_row);
-        name.setStrikeOut(kind == M::step_row && !on);
+        name.setStrikeOut(has_switch && !on);
+        name.setItalic(kind == M::mending_row);
         painter->setFont(name);
         painter->setPen(text);
         painter->drawText(
@@ -95,7 +95,7 @@ class RowDelegate : public QStyledItemDelegate {
                                                                         : colour().muted);
         painter->drawText(QRect(right - change_width, r.top(), change_width - 6, r.height()),
                           Qt::AlignVCenter | Qt::AlignRight, change);
-        if (kind == M::step_row) {  // the switch: a peg that sits left or right
+        if (has_switch) {  // the switch: a peg that sits left or right
             const QRectF slot(r.right() - switch_width + 2, r.center().y() - 5, 22, 12);
             painter->setPen(QPen(on ? colour().petrol : colour().muted, 1.2));
             painter->setBrush(on ? colour().wash : colour().panel);
@@ -109,8 +109,9 @@ class RowDelegate : public QStyledItemDelegate {
 
     bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
                      const QModelIndex& index) override {
+        const int kind = index.data(JobSheetModel::KindRole).toInt();
         if (event->type() == QEvent::MouseButtonRelease &&
-            index.data(JobSheetModel::KindRole).toInt() == JobSheetModel::step_row) {
+            (kind == JobSheetModel::step_row || kind == JobSheetModel::mending_row)) {
             const auto* mouse = static_cast<QMouseEvent*>(event);
             if (mouse->position().x() > option.rect.right() - switch_width)
                 return model->setData(index, !index.data(JobSheetModel::OnRole).toBool(), JobSheetModel::OnRole);
@@ -136,40 +137,101 @@ JobSheetModel::JobSheetModel(JobController& controller, QObject* parent)
 
 void JobSheetModel::reload() {
     beginResetModel();
-    idle_.clear();
-    for (const Part* p : controller_.job().idle_parts()) idle_.push_back(p->id);
+    rows_.clear();
+    const Job& job = controller_.job();
+    auto add = [&](Row row) {
+        const bool first = std::ranges::none_of(rows_, [&](const Row& r) { return r.part == row.part; });
+        rows_.push_back(row);
+        if (const Part* part = job.find_part(row.part); part && first)
+            for (const Mending& m : part->mendings)
+                rows_.push_back({mending_row, -1, row.depth + 1, row.part, m.id});
+    };
+    if (!job.parts.empty()) add({base_row, -1, 0, job.base, {}});
+    for (std::size_t i = 0; i < job.steps.size(); ++i)
+        add({step_row, static_cast<int>(i), job.steps[i].depth, job.steps[i].part, {}});
+    for (const Part* p : job.idle_parts()) add({idle_row, -1, 0, p->id, {}});
     endResetModel();
 }
 
 int JobSheetModel::rowCount(const QModelIndex& parent) const {
-    if (parent.isValid() || controller_.job().parts.empty()) return 0;
-    return static_cast<int>(1 + controller_.job().steps.size() + idle_.size());
+    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
 }
 
-int JobSheetModel::step_at(int row) const {
-    return row >= 1 && row <= static_cast<int>(controller_.job().steps.size()) ? row - 1 : -1;
+const JobSheetModel::Row* JobSheetModel::row_at(int row) const {
+    return row >= 0 && row < rowCount() ? &rows_[static_cast<std::size_t>(row)] : nullptr;
+}
+int JobSheetModel::step_at(int row) const { return row_at(row) ? row_at(row)->step : -1; }
+std::string JobSheetModel::part_at(int row) const { return row_at(row) ? row_at(row)->part : std::string(); }
+std::string JobSheetModel::mending_at(int row) const { return row_at(row) ? row_at(row)->mending : std::string(); }
+
+int JobSheetModel::row_of(const std::string& part, const std::string& mending) const {
+    const auto at = std::ranges::find_if(rows_, [&](const Row& r) { return r.part == part && r.mending == mending; });
+    return at == rows_.end() ? -1 : static_cast<int>(at - rows_.begin());
 }
 
-std::string JobSheetModel::part_at(int row) const {
-    const Job& job = controller_.job();
-    if (row < 0 || row >= rowCount()) return {};
-    if (row == 0) return job.base;
-    if (const int s = step_at(row); s >= 0) return job.steps[static_cast<std::size_t>(s)].part;
-    return idle_[static_cast<std::size_t>(row) - 1 - job.steps.size()];
+int JobSheetModel::last_row_of(std::size_t steps) const {
+    for (int row = 1; row < rowCount(); ++row)
+        if (const Row& r = rows_[static_cast<std::size_t>(row)];
+            r.kind == idle_row || (r.kind == step_row && r.step >= static_cast<int>(steps)))
+            return row - 1;
+    return rowCount() - 1;
 }
 
-int JobSheetModel::row_of_part(const std::string& part) const {
-    for (int row = 0; row < rowCount(); ++row)
-        if (part_at(row) == part) return row;
-    return -1;
+/// "fill holes" for one repair, "3 repairs" for some, "mend" for all.
+static QString name_of(const Mending& m) {
+    if (m.repairs.size() == whole_plan().size()) return JobSheet::tr("mend");
+    if (m.repairs.size() == 1) return words_of(m.repairs.front()).name;
+    return JobSheet::tr("mend: %1").arg(counted(m.repairs.size(), JobSheet::tr("repair"), JobSheet::tr("repairs")));
+}
+
+QVariant JobSheetModel::mending_data(const Row& row, int role) const {
+    const Part* part = controller_.job().find_part(row.part);
+    const Mending* mending = part ? part->find_mending(row.mending) : nullptr;
+    if (!mending) return {};
+    const std::shared_ptr<const Mended> done = controller_.mended(row.part, row.mending);
+    switch (role) {
+        case Qt::DisplayRole: return name_of(*mending);
+        case KindRole: return mending_row;
+        case OperationRole: return QString("mend");
+        case OnRole: return mending->on;
+        case NoteRole: return done ? QString::fromStdString(done->remains()) : QString();
+        case DepthRole: return row.depth;
+        case PartRole: return QString::fromStdString(row.part);
+        case FaultRole:
+        case BelowStopRole: return false;
+        case ChangeRole: {
+            if (!mending->on) return tr("off");
+            if (!done) return QString();
+            std::size_t changed = 0;
+            for (const Repaired& r : done->repairs) changed += r.changed;
+            if (changed == 0) return tr("no change");
+            return done->after.print_ready ? tr("print-ready") : counted(changed, tr("change"), tr("changes"));
+        }
+        case Qt::AccessibleTextRole:
+            return tr("%1 of %2, %3")
+                .arg(name_of(*mending), QString::fromStdString(part->name), mending_data(row, ChangeRole).toString());
+        case Qt::ToolTipRole: {
+            QStringList said;
+            if (done)
+                for (const Repaired& r : done->repairs)
+                    if (!r.said.empty()) said << QString::fromStdString(r.said);
+            if (done && !done->remains().empty()) said << QString::fromStdString(done->remains());
+            return said.isEmpty() ? tr("Repairs of the part above; the peg switches them on and off.") : said.join("\n");
+        }
+        default: return {};
+    }
 }
 
 QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= rowCount()) return {};
+    const Row* row = row_at(index.row());
+    if (!index.isValid() || !row) return {};
+    if (row->kind == mending_row) return mending_data(*row, role);
     const Job& job = controller_.job();
-    const int s = step_at(index.row());
-    const Part* part = job.find_part(part_at(index.row()));
+    const int s = row->step;
+    if (s >= static_cast<int>(job.steps.size())) return {};
+    const Part* part = job.find_part(row->part);
     const Step* step = s >= 0 ? &job.steps[static_cast<std::size_t>(s)] : nullptr;
+    const bool is_base = row->kind == base_row;
     const auto outcome = controller_.outcome();
     const StepOutcome* done = nullptr;
     if (outcome && outcome->evaluation && step)
@@ -179,22 +241,22 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
     switch (role) {
         case Qt::DisplayRole:
         case Qt::EditRole: return part ? QString::fromStdString(part->name) : QString();
-        case KindRole: return step ? Kind::step_row : index.row() == 0 ? Kind::base_row : Kind::idle_row;
-        case OperationRole:
-            return step ? word_of(step->operation) : index.row() == 0 ? QString("base") : QString("idle");
+        case KindRole: return row->kind;
+        case NumberRole:
+            return step ? QString::number(s + 1) : is_base ? QString::fromUtf8("\xE2\x80\x94") : QString();
+        case OperationRole: return step ? word_of(step->operation) : is_base ? QString("base") : QString("idle");
         case OnRole: return !step || step->on;
         case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();
         case FaultRole: return faulty;
         case NoteRole:
             if (done) return QString::fromStdString(done->note);
-            return index.row() == 0 && outcome && outcome->evaluation
-                       ? QString::fromStdString(outcome->evaluation->base_note)
-                       : QString();
-        case DepthRole: return step ? step->depth : 0;
-        case PartRole: return QString::fromStdString(part_at(index.row()));
+            return is_base && outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->base_note)
+                                                             : QString();
+        case DepthRole: return row->depth;
+        case PartRole: return QString::fromStdString(row->part);
         case ChangeRole:
             if (faulty) return tr("not sound");
-            if (!step) return index.row() == 0 ? tr("base") : tr("waits");
+            if (!step) return is_base ? tr("base") : tr("waits");
             if (!step->on) return tr("off");
             if (static_cast<std::size_t>(s) >= controller_.stop_after()) return tr("stopped");
             if (!done || !done->counted) return QString();
@@ -220,20 +282,24 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
 }
 
 bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int role) {
+    const Row* row = row_at(index.row());
+    if (!row) return false;
     Job job = controller_.job();
-    const int s = step_at(index.row());
-    if (role == OnRole && s >= 0) {
-        Step& step = job.steps[static_cast<std::size_t>(s)];
-        step.on = value.toBool();
-        const QString name = QString::fromStdString(job.find_part(step.part)->name);
+    Part* part = job.find_part(row->part);
+    if (!part) return false;
+    if (role == OnRole && row->kind != base_row && row->kind != idle_row) {
+        bool& on = row->kind == mending_row ? part->find_mending(row->mending)->on
+                                            : job.steps[static_cast<std::size_t>(row->step)].on;
+        on = value.toBool();
+        const QString name = row->kind == mending_row ? tr("mending of %1").arg(QString::fromStdString(part->name))
+                                                      : QString::fromStdString(part->name);
         controller_.change(std::move(job),
                            value.toBool() ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
         return true;
     }
-    if (role == Qt::EditRole) {
-        Part* part = job.find_part(part_at(index.row()));
+    if (role == Qt::EditRole && row->kind != mending_row) {
         const QString name = value.toString().trimmed();
-        if (!part || name.isEmpty() || part->name == name.toStdString()) return false;
+        if (name.isEmpty() || part->name == name.toStdString()) return false;
         const QString before = QString::fromStdString(part->name);
         part->name = name.toStdString();
         controller_.change(std::move(job), tr("rename %1").arg(before));
@@ -244,7 +310,8 @@ bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int
 
 Qt::ItemFlags JobSheetModel::flags(const QModelIndex& index) const {
     if (!index.isValid()) return Qt::ItemIsDropEnabled;
-    Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable;
+    Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
+    if (mending_at(index.row()).empty()) f |= Qt::ItemIsEditable;
     if (step_at(index.row()) >= 0) f |= Qt::ItemIsDragEnabled;
     return f;
 }
@@ -260,7 +327,13 @@ bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row,
     Job job = controller_.job();
     const int count = static_cast<int>(job.steps.size());
     if (from < 0) return false;
-    const auto to = static_cast<std::size_t>(row < 0 ? count : std::clamp(row - 1, 0, count));
+    // In front of the first step at or below the gap.
+    std::size_t to = static_cast<std::size_t>(count);
+    for (int r = std::max(row, 0); row >= 0 && r < rowCount(); ++r)
+        if (step_at(r) >= 0) {
+            to = static_cast<std::size_t>(step_at(r));
+            break;
+        }
     const QString name = QString::fromStdString(job.find_part(job.steps[static_cast<std::size_t>(from)].part)->name);
     if (move_step(job.steps, static_cast<std::size_t>(from), to) == static_cast<std::size_t>(from)) return false;
     // After this call returns the view would remove the dragged row; the job is changed afterwards instead.
@@ -312,7 +385,8 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     view_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     view_->setMinimumHeight(4 * row_height);
     connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& current) {
-        if (!choosing_ && current.isValid()) Q_EMIT part_chosen(model_->part_at(current.row()));
+        if (!choosing_ && current.isValid())
+            Q_EMIT chosen(model_->part_at(current.row()), model_->mending_at(current.row()));
     });
     connect(view_, &SheetView::hint, this, &JobSheet::hint);
     auto update_note = [this, note] {
@@ -329,9 +403,9 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
 
 std::string JobSheet::chosen_part() const { return model_->part_at(view_->currentIndex().row()); }
 
-void JobSheet::choose_part(const std::string& part) {
+void JobSheet::choose(const std::string& part, const std::string& mending) {
     choosing_ = true;
-    const int row = part.empty() ? -1 : model_->row_of_part(part);
+    const int row = part.empty() ? -1 : model_->row_of(part, mending);
     view_->setCurrentIndex(row < 0 ? QModelIndex() : model_->index(row));
     if (row < 0) view_->clearSelection();
     choosing_ = false;

@@ -7,7 +7,8 @@
 
 namespace anvil::app {
 
-/// The rows of the job sheet: the base, then the steps in order, then parts that wait on the bench.
+/// The rows of the job sheet: the base, then the steps in order, then parts that wait on the bench; under each part's
+/// first row its mendings.
 class JobSheetModel : public QAbstractListModel {
     Q_OBJECT
   public:
@@ -20,9 +21,10 @@ class JobSheetModel : public QAbstractListModel {
         FaultRole,
         NoteRole,
         PartRole,
-        DepthRole
+        DepthRole,
+        NumberRole
     };
-    enum Kind { base_row, step_row, idle_row };
+    enum Kind { base_row, step_row, idle_row, mending_row };
 
     explicit JobSheetModel(JobController& controller, QObject* parent = nullptr);
     int rowCount(const QModelIndex& parent = {}) const override;
@@ -35,18 +37,31 @@ class JobSheetModel : public QAbstractListModel {
     bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
                       const QModelIndex& parent) override;
 
-    int row_of_part(const std::string& part) const;
+    /// The row of a part, or of one of its mendings; -1 where there is none.
+    int row_of(const std::string& part, const std::string& mending = {}) const;
     std::string part_at(int row) const;
+    /// The mending's id; empty for other rows.
+    std::string mending_at(int row) const;
     /// Index among the steps; -1 for other rows.
     int step_at(int row) const;
+    /// The last row that belongs to the first `steps` steps, or to the base where that is 0.
+    int last_row_of(std::size_t steps) const;
     /// Puts the step of a row into the bundle of the step above it, or takes it out of its bundle. Returns what was
     /// done or why not, for the hint line.
     QString bundle(int row, bool into);
 
   private:
+    struct Row {
+        Kind kind;
+        int step = -1;
+        int depth = 0;
+        std::string part, mending;
+    };
+    const Row* row_at(int row) const;
+    QVariant mending_data(const Row& row, int role) const;
     void reload();
     JobController& controller_;
-    std::vector<std::string> idle_;
+    std::vector<Row> rows_;
 };
 
 /// The left panel's upper half: a ruled work order.
@@ -55,13 +70,14 @@ class JobSheet : public QWidget {
   public:
     explicit JobSheet(JobController& controller, QWidget* parent = nullptr);
     std::string chosen_part() const;
-    void choose_part(const std::string& part);
+    /// Chooses the row of a part, or of one of its mendings.
+    void choose(const std::string& part, const std::string& mending = {});
     JobSheetModel* model() const { return model_; }
     SheetView* view() const { return view_; }
 
   Q_SIGNALS:
     void hint(const QString& text);
-    void part_chosen(const std::string& part);
+    void chosen(const std::string& part, const std::string& mending);
 
   private:
     JobController& controller_;

@@ -1,16 +1,20 @@
 #include "app/panels/ledger.h"
 
+#include <QComboBox>
 #include <QEvent>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QLocale>
 #include <QPainter>
 #include <QPushButton>
+#include <QStyle>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
 #include "app/theme.h"
 #include "app/words.h"
+#include "core/job/quantity.h"
 
 namespace anvil::app {
 namespace {
@@ -34,10 +38,14 @@ class KindDelegate : public QStyledItemDelegate {
         QFont bold = option.font;
         bold.setBold(true);
         painter->setFont(count > 0 ? bold : option.font);
-        const bool caution = is_caution(static_cast<FindingKind>(index.data(Qt::UserRole).toInt()));
-        painter->setPen(count == 0 ? colour().pine : caution ? colour().ochre : colour().brick);
+        const Severity grade = severity(static_cast<FindingKind>(index.data(Qt::UserRole).toInt()));
+        painter->setPen(count <= 0                   ? colour().pine
+                        : grade == Severity::fault   ? colour().brick
+                        : grade == Severity::caution ? colour().ochre
+                                                     : colour().muted);
         const QString number =
-            QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
+            count < 0 ? QString::fromUtf8("\xE2\x80\xA6")
+                      : QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
         painter->drawText(QRect(r.left() + 10, r.top(), 56, r.height()), Qt::AlignVCenter | Qt::AlignRight, number);
         painter->setFont(option.font);
         painter->setPen(count > 0 ? colour().ink : colour().muted);
@@ -46,6 +54,37 @@ class KindDelegate : public QStyledItemDelegate {
         painter->restore();
     }
 };
+
+/// A size from where on a kind is listed. Shells go by the side of a cube of their volume.
+struct Threshold {
+    FindingKind kind;
+    const char* name;
+    double InspectOptions::*field;
+    QString label;
+    bool is_length = true, is_cube = false;
+};
+const std::vector<Threshold>& thresholds() {
+    using K = FindingKind;
+    using O = InspectOptions;
+    auto tr = [](const char* text) { return Ledger::tr(text); };
+    static const std::vector<Threshold> all = {
+        {K::thin_skins, "thin_below", &O::thin_below, tr("Listed: walls under")},
+        {K::narrow_gaps, "gap_below", &O::gap_below, tr("Listed: gaps under")},
+        {K::short_edges, "short_below", &O::short_below, tr("Listed: edges under")},
+        {K::needle_faces, "needle_above", &O::needle_above, tr("Listed: length by height over"), false},
+        {K::tiny_shells, "tiny_below", &O::tiny_below, tr("Listed: smaller than a cube of"), true, true},
+        {K::cracks, "crack_below", &O::crack_below, tr("Listed: borders within")}};
+    return all;
+}
+const Threshold* threshold_of(std::optional<FindingKind> kind) {
+    for (const Threshold& t : thresholds())
+        if (kind == t.kind) return &t;
+    return nullptr;
+}
+QString threshold_text(const Threshold& t, const InspectOptions& options) {
+    const double value = t.is_cube ? std::cbrt(options.*t.field) : options.*t.field;
+    return t.is_length ? QString::fromStdString(format_quantity(value, Unit::millimetre)) : QString::number(value);
+}
 
 QString number(double v, int decimals) {
     return QLocale(QLocale::English).toString(v, 'f', decimals).replace(",", QString::fromUtf8("\xE2\x80\x89"));
@@ -92,6 +131,28 @@ FindingWords words_of(FindingKind kind) {
         case K::thin_skins:
             return {tr("thin skin"), tr("thin skins"),
                     tr("Two walls nearer to each other than a print can show. Sound, but worth a look.")};
+        case K::doubled_faces:
+            return {tr("face back to back"), tr("faces back to back"),
+                    tr("Two faces on the same corners that look apart, as an extrusion of no depth leaves them.")};
+        case K::fins:
+            return {tr("fin"), tr("fins"), tr("Faces that hang on the surface by one side only, and enclose nothing.")};
+        case K::cracks:
+            return {tr("edge along a crack"), tr("edges along cracks"),
+                    tr("Open edges that lie beside others without being joined to them.")};
+        case K::stray_sheets:
+            return {tr("stray sheet"), tr("stray sheets"), tr("A surface that encloses nothing, beside a solid.")};
+        case K::touching_bodies:
+            return {tr("pair of touching bodies"), tr("pairs of touching bodies"),
+                    tr("Closed bodies that share points or edges, and nothing else.")};
+        case K::tiny_shells:
+            return {tr("tiny shell"), tr("tiny shells"), tr("Closed bodies too small to matter; often dust of a scan.")};
+        case K::narrow_gaps:
+            return {tr("narrow gap"), tr("narrow gaps"),
+                    tr("Two walls with less air between them than a print keeps open. Sound, but worth a look.")};
+        case K::short_edges: return {tr("short edge"), tr("short edges"), tr("Shorter than a print can show.")};
+        case K::needle_faces:
+            return {tr("needle face"), tr("needle faces"), tr("Many times as long as high. Sound, but it shades badly.")};
+        case K::loose_points: return {tr("loose point"), tr("loose points"), tr("No face uses it.")};
     }
     return {};
 }
@@ -113,6 +174,13 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     head->addWidget(mark_, 0, Qt::AlignTop);
     head->addWidget(verdict_, 1);
     column->addLayout(head);
+    mend_all_ = new QPushButton(tr("Mend all"));
+    mend_all_->setProperty("strong", true);
+    mend_all_->setToolTip(tr("Run the whole plan of repairs, as a row of the job sheet; undo takes it back"));
+    auto* all_row = new QHBoxLayout;
+    all_row->setContentsMargins(12, 0, 12, 6);
+    all_row->addWidget(mend_all_);
+    column->addLayout(all_row);
     kinds_ = new QListWidget;
     kinds_->setItemDelegate(new KindDelegate(kinds_));
     kinds_->setAccessibleName(tr("Kinds of finding"));
@@ -132,6 +200,32 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     row->addWidget(place_, 1);
     row->addWidget(next_);
     column->addWidget(stepper_);
+    threshold_box_ = new QWidget;
+    auto* threshold_row = new QHBoxLayout(threshold_box_);
+    threshold_row->setContentsMargins(12, 0, 12, 0);
+    threshold_name_ = new QLabel;
+    threshold_name_->setObjectName("emptyText");
+    threshold_ = new QLineEdit;
+    threshold_->setFixedWidth(78);
+    threshold_row->addWidget(threshold_name_, 1);
+    threshold_row->addWidget(threshold_);
+    column->addWidget(threshold_box_);
+    connect(threshold_, &QLineEdit::editingFinished, this, &Ledger::commit_threshold);
+    mender_ = new QWidget;
+    auto* mend_row = new QHBoxLayout(mender_);
+    mend_row->setContentsMargins(12, 2, 12, 0);
+    mend_one_ = new QPushButton(tr("Mend this place"));
+    mend_kind_ = new QPushButton;
+    fill_ = new QComboBox;
+    for (const FillStyle style : {FillStyle::smallest, FillStyle::flat, FillStyle::smooth})
+        fill_->addItem(words_of(style).name);
+    fill_->setToolTip(tr("How the hole is closed: by the smallest surface, flat in its plane, or smoothly going on from "
+                         "the surface round it"));
+    fill_->setAccessibleName(tr("How holes are closed"));
+    mend_row->addWidget(mend_one_);
+    mend_row->addWidget(mend_kind_, 1);
+    mend_row->addWidget(fill_);
+    column->addWidget(mender_);
     auto section = [](const QString& text) {
         auto* label = new QLabel(text);
         label->setObjectName("sectionTitle");
@@ -153,9 +247,15 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     measures_->setTextFormat(Qt::RichText);
     measures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(measures_);
-    connect(kinds_, &QListWidget::currentRowChanged, this, &Ledger::choose_kind);
+    connect(kinds_, &QListWidget::currentRowChanged, this, [this] { choose_kind(true); });
     connect(previous_, &QPushButton::clicked, this, [this] { step(-1); });
     connect(next_, &QPushButton::clicked, this, [this] { step(1); });
+    connect(mend_one_, &QPushButton::clicked, this, [this] { ask_to_mend(false); });
+    connect(mend_kind_, &QPushButton::clicked, this, [this] { ask_to_mend(true); });
+    connect(mend_all_, &QPushButton::clicked, this, [this] {
+        const auto plan = whole_plan();
+        Q_EMIT mend_wanted(subject_.part, {plan.begin(), plan.end()}, {});
+    });
     connect(remarks_, &QListWidget::itemClicked, this, [this](const QListWidgetItem* item) {
         if (const QString part = item->data(Qt::UserRole).toString(); !part.isEmpty())
             Q_EMIT part_wanted(part.toStdString());
@@ -168,71 +268,154 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
 QString Ledger::verdict() const { return verdict_->text(); }
 QString Ledger::measures() const { return measures_->text(); }
 
-void Ledger::show_inspection(std::shared_ptr<const Inspection> inspection, const QString& subject, bool of_result) {
-    inspection_ = std::move(inspection);
-    subject_ = subject;
-    of_result_ = of_result;
+void Ledger::show(Subject subject) {
+    subject_ = std::move(subject);
     reload();
+}
+
+QString Ledger::verdict_of(QString& mark) const {
+    const auto& inspection = subject_.inspection;
+    mark = "verdict-none";
+    if (!inspection || controller_.job().parts.empty()) return tr("Nothing to judge yet.");
+    if (inspection->mesh.empty()) {
+        const auto outcome = controller_.outcome();
+        mark = "verdict-caution";
+        return tr("Empty.") + " " +
+               (outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->combined.reason)
+                                               : QString());
+    }
+    if (!inspection->complete && inspection->print_ready) return tr("Nothing found yet; looking on …");
+    if (inspection->print_ready) {
+        QStringList cautions;
+        for (int k = 0; k < finding_kinds; ++k) {
+            const auto kind = static_cast<FindingKind>(k);
+            if (severity(kind) != Severity::caution || inspection->count(kind) == 0) continue;
+            const FindingWords w = words_of(kind);
+            cautions << counted(inspection->count(kind), w.one, w.many);
+        }
+        mark = cautions.isEmpty() ? "verdict-sound" : "verdict-caution";
+        return tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %2.")
+                   .arg(subject_.name, counted(inspection->measures.shells, tr("shell"), tr("shells"))) +
+               (cautions.isEmpty() ? "" : " " + tr("But look at %1.").arg(cautions.join(", ")));
+    }
+    mark = "verdict-fault";
+    std::size_t kinds = 0;
+    for (int k = 0; k < finding_kinds; ++k)
+        kinds += inspection->counts[static_cast<std::size_t>(k)] > 0 && is_fault(static_cast<FindingKind>(k));
+    const QString form = inspection->form == Form::sheet   ? tr("a sheet that encloses nothing")
+                         : inspection->form == Form::mixed ? tr("a solid with sheets beside")
+                         : inspection->closed              ? tr("closed")
+                                                           : tr("open");
+    return tr("<b>Not print-ready.</b> %1 is %2 and has %3 of finding.")
+        .arg(subject_.name, form, counted(kinds, tr("kind"), tr("kinds")));
 }
 
 void Ledger::reload() {
     const int chosen = kinds_->currentItem() ? kinds_->currentItem()->data(Qt::UserRole).toInt() : -1;
+    const auto& inspection = subject_.inspection;
     kinds_->blockSignals(true);
     kinds_->clear();
-    QString sentence;
-    QString mark = "verdict-none";
-    if (!inspection_ || controller_.job().parts.empty()) {
-        sentence = tr("Nothing to judge yet.");
-    } else if (inspection_->mesh.empty()) {
-        const auto outcome = controller_.outcome();
-        sentence =
-            tr("Empty.") + " " +
-            (outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->combined.reason) : QString());
-        mark = "verdict-caution";
-    } else if (inspection_->print_ready) {
-        const auto shells = inspection_->measures.shells;
-        sentence = tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %2.")
-                       .arg(subject_, counted(shells, tr("shell"), tr("shells")));
-        const auto skins = inspection_->count(FindingKind::thin_skins);
-        if (skins > 0) sentence += " " + tr("But look at %1.").arg(counted(skins, tr("thin skin"), tr("thin skins")));
-        mark = skins > 0 ? "verdict-caution" : "verdict-sound";
-    } else {
-        const auto kinds = static_cast<std::size_t>(
-            std::count_if(inspection_->counts.begin(), inspection_->counts.end(), [](std::size_t n) { return n > 0; }));
-        sentence = tr("<b>Not print-ready.</b> %1 is %2 and has %3 of finding.")
-                       .arg(subject_, inspection_->closed ? tr("closed") : tr("open"),
-                            counted(kinds, tr("kind"), tr("kinds")));
-        mark = "verdict-fault";
-    }
     // What was found comes first; what was looked for and not found follows, so that the checks can be seen.
-    if (inspection_ && !inspection_->mesh.empty())
+    if (inspection && !inspection->mesh.empty())
         for (const bool found : {true, false})
             for (int k = 0; k < finding_kinds; ++k) {
-                const auto n = inspection_->counts[static_cast<std::size_t>(k)];
+                const auto kind = static_cast<FindingKind>(k);
+                const auto n = inspection->count(kind);
                 if ((n > 0) != found) continue;
-                const FindingWords w = words_of(static_cast<FindingKind>(k));
+                const bool looked = inspection->complete || is_cheap(kind);
+                const FindingWords w = words_of(kind);
                 auto* item = new QListWidgetItem(n == 1 ? w.one : w.many, kinds_);
                 item->setData(Qt::UserRole, k);
-                item->setData(Qt::UserRole + 1, static_cast<int>(n));
-                item->setData(Qt::AccessibleTextRole, counted(n, w.one, w.many));
+                item->setData(Qt::UserRole + 1, looked ? static_cast<int>(n) : -1);
+                item->setData(Qt::AccessibleTextRole,
+                              looked ? counted(n, w.one, w.many) : tr("%1: still looked for").arg(w.many));
                 item->setToolTip(w.meaning);
-                if (!found) item->setFlags(Qt::ItemIsEnabled);
-                if (found && k == chosen) kinds_->setCurrentItem(item);
+                const bool can_be_chosen = found || (looked && threshold_of(kind));
+                if (!can_be_chosen) item->setFlags(Qt::ItemIsEnabled);
+                if (can_be_chosen && k == chosen) kinds_->setCurrentItem(item);
             }
     kinds_->blockSignals(false);
-    verdict_->setText(sentence);
-    mark_name_ = mark;
+    verdict_->setText(verdict_of(mark_name_));
     show_mark();
-    choose_kind();
+    const Part* part = controller_.job().find_part(subject_.part);
+    const bool has_plan = part && std::ranges::any_of(part->mendings, [](const Mending& m) {
+        return m.on && m.repairs.size() == whole_plan().size() && m.options.places.empty();
+    });
+    mend_all_->setVisible(inspection && !inspection->mesh.empty() && !inspection->print_ready && part && !has_plan);
+    choose_kind(false);
     reload_measures();
     reload_remarks();
+}
+
+void Ledger::choose(FindingKind kind) {
+    for (int row = 0; row < kinds_->count(); ++row)
+        if (kinds_->item(row)->data(Qt::UserRole).toInt() == static_cast<int>(kind)) kinds_->setCurrentRow(row);
+}
+
+/// The kind whose line is chosen, whether it has places or not.
+std::optional<FindingKind> Ledger::kind_at_hand() const {
+    const QListWidgetItem* item = kinds_->currentItem();
+    if (!item || !(item->flags() & Qt::ItemIsSelectable)) return std::nullopt;
+    return static_cast<FindingKind>(item->data(Qt::UserRole).toInt());
+}
+
+void Ledger::show_threshold() {
+    const Threshold* t = subject_.inspection ? threshold_of(kind_at_hand()) : nullptr;
+    threshold_box_->setVisible(t != nullptr);
+    if (!t) return;
+    threshold_name_->setText(t->label);
+    threshold_->setAccessibleName(t->label);
+    threshold_->setText(threshold_text(*t, subject_.inspection->options));
+    threshold_->setProperty("wrong", false);
+    threshold_->style()->unpolish(threshold_);
+    threshold_->style()->polish(threshold_);
+}
+
+void Ledger::commit_threshold() {
+    const Threshold* t = subject_.inspection ? threshold_of(kind_at_hand()) : nullptr;
+    if (!t || threshold_->text() == threshold_text(*t, subject_.inspection->options)) return;
+    const auto parsed = parse_quantity(threshold_->text().toStdString(), Unit::millimetre);
+    if (!parsed || *parsed < 0) {
+        threshold_->setProperty("wrong", true);
+        threshold_->style()->unpolish(threshold_);
+        threshold_->style()->polish(threshold_);
+        return;
+    }
+    Job job = controller_.job();
+    set_threshold(job, t->name, t->is_cube ? std::pow(*parsed, 3) : *parsed);
+    controller_.change(std::move(job), tr("list %1 from another size on").arg(words_of(t->kind).many));
+}
+
+std::optional<FindingKind> Ledger::chosen_kind() const {
+    if (places_.empty()) return std::nullopt;
+    return places_.front()->kind;
+}
+
+/// Asks for the repairs of the chosen kind, at the present place or everywhere.
+void Ledger::ask_to_mend(bool everywhere) {
+    if (places_.empty() || at_ < 0 || subject_.part.empty()) return;
+    const Finding& at = *places_[static_cast<std::size_t>(at_)];
+    std::vector<Vec3> places;
+    if (!everywhere) {
+        const auto outcome = controller_.outcome();
+        if (!outcome || !outcome->parts.contains(subject_.part)) return;
+        // The part as the repairs see it, before it is placed; its points are numbered alike.
+        const Mesh part = welded(*outcome->parts.at(subject_.part).mesh);
+        if (part.points.size() != subject_.inspection->mesh.points.size()) return;
+        places = places_of(at, part);
+    }
+    MendOptions options{.fill = static_cast<FillStyle>(fill_->currentIndex()), .places = std::move(places)};
+    if (at.kind == FindingKind::short_edges) options.weld_distance = subject_.inspection->options.short_below;
+    if (at.kind == FindingKind::tiny_shells) options.smallest_shell = subject_.inspection->options.tiny_below;
+    if (at.kind == FindingKind::cracks) options.border_reach = subject_.inspection->options.crack_below;
+    Q_EMIT mend_wanted(subject_.part, repairs_for(at.kind), options);
 }
 
 /// What was assumed about parts, what steps do not do, and what became of contacts. A click goes to the part.
 void Ledger::reload_remarks() {
     remarks_->clear();
     const auto outcome = controller_.outcome();
-    if (outcome && outcome->evaluation && of_result_) {
+    if (outcome && outcome->evaluation && subject_.is_result) {
         const Evaluation& e = *outcome->evaluation;
         std::vector<std::string> about;  // the parts whose notes come first among the messages, in their order
         if (!e.base_note.empty()) about.push_back(controller_.job().base);
@@ -262,27 +445,81 @@ void Ledger::changeEvent(QEvent* event) {
     QWidget::changeEvent(event);
 }
 
-void Ledger::choose_kind() {
+/// Lists the places of the chosen kind. `go`: shows the first one, else the place at hand stays, and so does the view.
+void Ledger::choose_kind(bool go) {
     places_.clear();
-    at_ = -1;
+    if (go) at_ = -1;
     QString meaning;
     const bool chosen =
-        inspection_ && kinds_->currentItem() && kinds_->currentItem()->data(Qt::UserRole + 1).toInt() > 0;
+        subject_.inspection && kinds_->currentItem() && kinds_->currentItem()->data(Qt::UserRole + 1).toInt() > 0;
     if (chosen) {
         const auto kind = static_cast<FindingKind>(kinds_->currentItem()->data(Qt::UserRole).toInt());
-        for (const Finding& f : inspection_->findings)
+        for (const Finding& f : subject_.inspection->findings)
             if (f.kind == kind) places_.push_back(&f);
         meaning = words_of(kind).meaning;
-    } else if (inspection_ && !inspection_->findings.empty()) {
+    } else if (subject_.inspection && !subject_.inspection->findings.empty()) {
         meaning = tr("Choose a line to see its places pinned in the view.");
     }
+    if (const auto kind = kind_at_hand(); kind && !chosen) meaning = words_of(*kind).meaning;
     meaning_->setText(meaning);
     meaning_->setVisible(!meaning.isEmpty());
+    show_threshold();
     stepper_->setVisible(!places_.empty());
-    if (!places_.empty())
-        step(1);
-    else
+    const auto repairs = places_.empty() ? std::vector<Repair>() : repairs_for(places_.front()->kind);
+    mender_->setVisible(!repairs.empty() && !subject_.part.empty());
+    QStringList names;
+    for (const Repair r : repairs) names << words_of(r).name;
+    mend_one_->setToolTip(names.join(", "));
+    mend_kind_->setToolTip(names.join(", "));
+    mend_kind_->setText(tr("Mend all %1").arg(places_.size()));
+    mend_kind_->setVisible(places_.size() > 1);
+    fill_->setVisible(!places_.empty() && places_.front()->kind == FindingKind::holes);
+    mend_one_->setText(fill_->isVisibleTo(this) ? tr("Fill this") : tr("Mend this place"));
+    if (fill_->isVisibleTo(this)) mend_kind_->setText(tr("All %1").arg(places_.size()));
+    if (places_.empty()) {
+        at_ = -1;
         Q_EMIT pins_changed();
+        return;
+    }
+    at_ = std::min(at_, static_cast<int>(places_.size()) - 1);
+    step(go ? 1 : 0);
+}
+
+/// What there is to say about one place: sizes, and from where on they are listed.
+QString Ledger::about_place(const Finding& at) const {
+    const InspectOptions& o = subject_.inspection->options;
+    const Mesh& mesh = subject_.inspection->mesh;
+    auto mm = [](double v) { return QString::number(v, 'g', 3); };
+    switch (at.kind) {
+        case FindingKind::thin_skins:
+            return tr("A skin of %1 mm at its thinnest, over %2. Walls under %3 mm are listed.")
+                .arg(mm(at.thickness), area(at.area), mm(o.thin_below));
+        case FindingKind::narrow_gaps:
+            return tr("A gap of %1 mm at its narrowest, over %2. Gaps under %3 mm are listed.")
+                .arg(mm(at.thickness), area(at.area), mm(o.gap_below));
+        case FindingKind::holes: {
+            const Rim rim = measure_rim(mesh, at.vertices);
+            return (at.of_sheet ? tr("The border of a sheet: ") : QString()) +
+                   tr("%1 edges, %2 mm round the rim, %3.")
+                .arg(at.vertices.size())
+                .arg(mm(rim.length), rim.flatness < 1e-6 * rim.length ? tr("flat")
+                                                                      : tr("out of flat by %1 mm").arg(mm(rim.flatness)));
+        }
+        case FindingKind::short_edges:
+            return tr("%1 mm long. Edges under %2 mm are listed.")
+                .arg(mm(norm(mesh.points[at.vertices[1]] - mesh.points[at.vertices[0]])), mm(o.short_below));
+        case FindingKind::needle_faces:
+            return words_of(at.kind).meaning + " " + tr("Faces over %1 times are listed.").arg(mm(o.needle_above));
+        case FindingKind::tiny_shells:
+            return tr("%1. Shells under %2 mm³ are listed.")
+                .arg(counted(at.faces.size(), tr("face"), tr("faces")), mm(o.tiny_below));
+        case FindingKind::cracks:
+            return words_of(at.kind).meaning + " " + tr("Those within %1 mm are listed.").arg(mm(o.crack_below));
+        case FindingKind::fins:
+        case FindingKind::stray_sheets:
+            return words_of(at.kind).meaning + " " + counted(at.faces.size(), tr("face"), tr("faces")) + ".";
+        default: return words_of(at.kind).meaning;
+    }
 }
 
 void Ledger::step(int by) {
@@ -291,14 +528,13 @@ void Ledger::step(int by) {
     at_ = at_ < 0 ? 0 : (at_ + by + n) % n;
     const Finding& at = *places_[static_cast<std::size_t>(at_)];
     place_->setText(tr("%1 of %2").arg(at_ + 1).arg(n));
-    if (at.kind == FindingKind::thin_skins)
-        meaning_->setText(tr("A skin of %1 mm at its thinnest, over %2. Walls under %3 mm are listed.")
-                              .arg(at.thickness, 0, 'g', 2)
-                              .arg(area(at.area))
-                              .arg(inspection_->thin_below, 0, 'g', 2));
+    meaning_->setText(about_place(at));
     Q_EMIT pins_changed();
-    if (by != 0) Q_EMIT place_chosen(places_[static_cast<std::size_t>(at_)]->place);
+    if (by != 0) Q_EMIT place_chosen(placed(at.place));
 }
+
+/// Parts are inspected before they are placed; what is shown is where they stand.
+Vec3 Ledger::placed(const Vec3& p) const { return apply(subject_.placement.transform(), p); }
 
 std::vector<Pin> Ledger::pins() const {
     // A window of pins round the present one: a thousand would hide the part.
@@ -306,21 +542,21 @@ std::vector<Pin> Ledger::pins() const {
     const int n = static_cast<int>(places_.size());
     const int first = std::max(0, std::min(at_ - most_pins / 2, n - most_pins));
     for (int k = first; k < std::min(n, first + most_pins); ++k)
-        if (k != at_) out.push_back({places_[static_cast<std::size_t>(k)]->place, k + 1, false});
-    if (at_ >= 0) out.push_back({places_[static_cast<std::size_t>(at_)]->place, at_ + 1, true});
+        if (k != at_) out.push_back({placed(places_[static_cast<std::size_t>(k)]->place), k + 1, false});
+    if (at_ >= 0) out.push_back({placed(places_[static_cast<std::size_t>(at_)]->place), at_ + 1, true});
     return out;
 }
 
 void Ledger::reload_measures() {
     const auto outcome = controller_.outcome();
     const Part* base = controller_.job().find_part(controller_.job().base);
-    measures_title_->setVisible(inspection_ && base && outcome);
-    if (!inspection_ || !base || !outcome) {
+    measures_title_->setVisible(subject_.inspection && base && outcome);
+    if (!subject_.inspection || !base || !outcome) {
         measures_->setText({});
         return;
     }
-    const Measures& now = inspection_->measures;
-    const Measures* before = of_result_ ? outcome->base_measures.get() : nullptr;
+    const Measures& now = subject_.inspection->measures;
+    const Measures* before = subject_.before.get();
     auto row = [&](const QString& name, const QString& was, const QString& is) {
         const bool same = was == is || was.isEmpty();
         const QString muted = colour().muted.name();
@@ -334,8 +570,11 @@ void Ledger::reload_measures() {
     const Measures& b = before ? *before : none;
     measures_->setText("<table width='100%' cellspacing='0' cellpadding='2'>" +
                        row(tr("size"), {}, now.triangles ? ::anvil::app::size(now.bounds) : tr("none")) +
-                       row(tr("volume"), inspection_->closed ? was(volume(b.volume)) : QString(),
-                           inspection_->closed ? volume(now.volume) : tr("none: it is open")) +
+                       row(tr("volume"),
+                           !subject_.inspection->closed ? QString()
+                           : b.closed                   ? was(volume(b.volume))
+                                                        : was(tr("open")),
+                           subject_.inspection->closed ? volume(now.volume) : tr("none: it is open")) +
                        row(tr("area"), was(area(b.area)), area(now.area)) +
                        row(tr("faces"), was(whole(b.triangles)), whole(now.triangles)) +
                        row(tr("points"), was(whole(b.vertices)), whole(now.vertices)) +

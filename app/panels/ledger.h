@@ -6,7 +6,9 @@
 #include "app/job_controller.h"
 #include "app/view/viewport.h"
 
+class QComboBox;
 class QLabel;
+class QLineEdit;
 class QPushButton;
 
 namespace anvil::app {
@@ -23,19 +25,41 @@ class Ledger : public QWidget {
     Q_OBJECT
   public:
     explicit Ledger(JobController& controller, QWidget* parent = nullptr);
-    /// The mesh that the ledger speaks of. `of_result`: it is the job's result, and its measures are told against those
-    /// of the base; else it is a part as it stands.
-    void show_inspection(std::shared_ptr<const Inspection> inspection, const QString& subject, bool of_result);
+    /// What the ledger speaks of.
+    struct Subject {
+        std::shared_ptr<const Inspection> inspection;
+        QString name;
+        bool is_result = true;                   ///< the job's result, else a part before it is placed
+        std::string part;                        ///< what repairs go to; empty where they can go nowhere
+        Placement placement{};                   ///< where the part stands, for its pins
+        std::shared_ptr<const Measures> before;  ///< what measures are told against; may be null
+    };
+    void show(Subject subject);
     QString verdict() const;
     QString measures() const;
     QListWidget* kinds() const { return kinds_; }
     QListWidget* remarks() const { return remarks_; }
+    QPushButton* mend_all_button() const { return mend_all_; }
+    QPushButton* mend_one_button() const { return mend_one_; }
+    QPushButton* mend_kind_button() const { return mend_kind_; }
+    QComboBox* fill_choice() const { return fill_; }
+    /// From where on findings of the chosen kind are listed; hidden for kinds without such a size.
+    QLineEdit* threshold_field() const { return threshold_; }
+    void choose(FindingKind kind);
+    /// What it lists, where that stands, and the kind whose line is chosen.
+    std::shared_ptr<const Inspection> inspection() const { return subject_.inspection; }
+    std::string part() const { return subject_.part; }
+    const Placement& placement() const { return subject_.placement; }
+    std::optional<FindingKind> chosen_kind() const;
     void step(int by);
     std::vector<Pin> pins() const;
 
   Q_SIGNALS:
     void pins_changed();
     void place_chosen(const anvil::Vec3& place);
+    /// Repairs of a part are asked for, at the places that the options name, or everywhere.
+    void mend_wanted(const std::string& part, const std::vector<anvil::Repair>& repairs,
+                     const anvil::MendOptions& options);
     void part_wanted(const std::string& part);
 
   protected:
@@ -43,20 +67,28 @@ class Ledger : public QWidget {
 
   private:
     void reload();
+    QString about_place(const Finding& at) const;
+    Vec3 placed(const Vec3& p) const;
+    QString verdict_of(QString& mark) const;
+    void ask_to_mend(bool everywhere);
     void reload_measures();
     void reload_remarks();
-    void choose_kind();
+    void choose_kind(bool go);
     void show_mark();
+    void show_threshold();
+    void commit_threshold();
+    std::optional<FindingKind> kind_at_hand() const;
 
     JobController& controller_;
-    std::shared_ptr<const Inspection> inspection_;
-    QString subject_;
-    bool of_result_ = true;
+    Subject subject_;
     QString mark_name_;
     QLabel *mark_, *verdict_, *place_, *measures_title_, *measures_, *meaning_, *remarks_title_;
     QListWidget *kinds_, *remarks_;
-    QPushButton *previous_, *next_;
-    QWidget* stepper_;
+    QPushButton *previous_, *next_, *mend_all_, *mend_one_, *mend_kind_;
+    QWidget *stepper_, *mender_, *threshold_box_;
+    QComboBox* fill_;
+    QLabel* threshold_name_;
+    QLineEdit* threshold_;
     std::vector<const Finding*> places_;
     int at_ = -1;
 };

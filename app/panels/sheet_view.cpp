@@ -25,8 +25,7 @@ std::size_t SheetView::shown_stop() const { return std::min(controller_.stop_aft
 
 QRect SheetView::stop_line() const {
     if (controller_.job().steps.empty()) return {};
-    // Row 0 is the base, so the row of the last step that counts has the number of the steps that do.
-    const QRect last = visualRect(model_.index(static_cast<int>(shown_stop())));
+    const QRect last = visualRect(model_.index(model_.last_row_of(shown_stop())));
     return {0, last.bottom() - reach, viewport()->width(), 2 * reach + 1};
 }
 
@@ -91,11 +90,13 @@ void SheetView::mousePressEvent(QMouseEvent* event) {
 
 void SheetView::mouseMoveEvent(QMouseEvent* event) {
     if (pulling_) {
-        // The gap between two rows that is nearest to the pointer.
-        const QRect first = visualRect(model_.index(0));
-        const int gap = (event->pos().y() - first.top() + first.height() / 2) / std::max(1, first.height());
-        const int steps = static_cast<int>(controller_.job().steps.size());
-        const auto wanted = static_cast<std::size_t>(std::clamp(gap - 1, 0, steps));
+        // The end of a step that is nearest to the pointer.
+        std::size_t wanted = 0;
+        int nearest = std::numeric_limits<int>::max();
+        for (std::size_t n = 0; n <= controller_.job().steps.size(); ++n) {
+            const int away = std::abs(visualRect(model_.index(model_.last_row_of(n))).bottom() - event->pos().y());
+            if (away < nearest) nearest = away, wanted = n;
+        }
         if (wanted != shown_stop()) set_stop(wanted);
         return;
     }

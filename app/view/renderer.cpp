@@ -254,8 +254,7 @@ struct Renderer::Impl {
         body->setUniformValue("up_in_eye", view.mapVector(QVector3D(0, 0, 1)));
         body->setUniformValue("hatch", hatch);
         // A cutter is drawn in the colour that tells it is one.
-        const bool solid = item.look == SceneItem::Look::body || item.look == SceneItem::Look::idle;
-        body->setUniformValue("tinted", solid && !item.mesh->tints.empty() ? 1.0f : 0.0f);
+        body->setUniformValue("tinted", item.is_solid() && !item.mesh->tints.empty() ? 1.0f : 0.0f);
         body->setUniformValue("pixel_ratio", ratio);
         draw_triangles(buffers(item.mesh));
     }
@@ -379,16 +378,17 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
         gl->glDepthMask(GL_TRUE);
     }
     for (const SceneItem& item : scene.items) {
-        const bool solid = item.look == SceneItem::Look::body || item.look == SceneItem::Look::idle;
-        if (!solid) continue;
-        const bool pale = item.look == SceneItem::Look::idle;
-        if (scene.see_through) {
+        using Look = SceneItem::Look;
+        if (!item.is_solid()) continue;
+        const bool ghost = item.look == Look::ghost;
+        if (ghost || (scene.see_through && item.look != Look::fault)) {
             gl->glDepthMask(GL_FALSE);
-            d.draw_body(item, view, projection, colour().body, 0.22f, 0, fratio);
+            d.draw_body(item, view, projection, colour().body, ghost ? 0.14f : 0.22f, 0, fratio);
             gl->glDepthMask(GL_TRUE);
         } else {
             d.draw_body(item, view, projection,
-                        pale          ? colour().body_idle
+                        item.look == Look::idle    ? colour().body_idle
+                        : item.look == Look::fault ? colour().brick
                         : item.chosen ? colour().body_chosen
                                       : colour().body,
                         1.0f, 0, fratio);
@@ -397,22 +397,35 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
                      item.chosen         ? colour().fuchsia
                      : scene.see_through ? colour().ink
                                          : colour().crease,
-                     item.chosen ? 0.9f : 0.72f, 0, 0);
+                     item.chosen ? 0.9f
+                     : ghost     ? 0.3f
+                                 : 0.72f,
+                     0, 0);
     }
     for (const SceneItem& item : scene.items)
         if (item.is_lines()) {
             // Wide lines are not to be had everywhere: drawn again a pixel beside, they are wide enough.
-            const QColor tint = item.look == SceneItem::Look::rim ? colour().ochre : colour().fuchsia;
-            for (const auto& [x, y] : {std::pair{0, 0}, {1, 0}, {-1, 0}, {0, 1}, {0, -1}})
-                d.draw_lines(item, view, projection, tint, 1.0f, 0, 0,
-                             {2.0f * static_cast<float>(x * ratio / pixels.width()),
-                              2.0f * static_cast<float>(y * ratio / pixels.height())});
+            const QColor tint = item.look == SceneItem::Look::rim    ? colour().ochre
+                                : item.look == SceneItem::Look::mark ? colour().brick
+                                                                     : colour().fuchsia;
+            auto draw = [&](float alpha) {
+                for (const auto& [x, y] : {std::pair{0, 0}, {1, 0}, {-1, 0}, {0, 1}, {0, -1}})
+                    d.draw_lines(item, view, projection, tint, alpha, 0, 0,
+                                 {2.0f * static_cast<float>(x * ratio / pixels.width()),
+                                  2.0f * static_cast<float>(y * ratio / pixels.height())});
+            };
+            if (item.look == SceneItem::Look::mark) {  // what lies behind the body shows through, faintly
+                gl->glDisable(GL_DEPTH_TEST);
+                draw(0.08f);
+                gl->glEnable(GL_DEPTH_TEST);
+            }
+            draw(1.0f);
         }
     // Cutters last, see-through: first their far side, then the near one, over what is solid.
     gl->glEnable(GL_CULL_FACE);
     for (const SceneItem& item : scene.items) {
         using Look = SceneItem::Look;
-        if (item.look == Look::body || item.look == Look::idle || item.is_lines()) continue;
+        if (item.is_solid() || item.is_lines()) continue;
         const QColor tint = item.chosen ? colour().fuchsia : colour().petrol;
         const int hatch = item.look == Look::difference     ? 1
                           : item.look == Look::intersection ? 2

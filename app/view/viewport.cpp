@@ -28,7 +28,11 @@ double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b)
 }  // namespace
 
 Viewport::Viewport(JobController& controller, QWidget* parent)
-    : QWidget(parent), controller_(controller), renderer_(std::make_unique<Renderer>()), dial_(new HorizonDial(this)) {
+    : QWidget(parent),
+      controller_(controller),
+      renderer_(std::make_unique<Renderer>()),
+      dial_(new HorizonDial(this)),
+      looks_(controller) {
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAcceptDrops(true);
@@ -43,6 +47,7 @@ Viewport::Viewport(JobController& controller, QWidget* parent)
         if (controller_.job().parts.empty()) framed_ = false;
         refresh();
     });
+    connect(&looks_, &Looks::ready, this, &Viewport::refresh);
     connect(dial_, &HorizonDial::view_chosen, this, [this](double turn, double tilt) {
         Camera c = camera_;
         c.turn = turn;
@@ -64,6 +69,28 @@ void Viewport::set_chosen_part(const std::string& part) {
 void Viewport::set_pins(std::vector<Pin> pins) {
     pins_ = std::move(pins);
     update();
+}
+void Viewport::show_alone(const std::string& part) {
+    if (part == alone_) return;
+    alone_ = part;
+    refresh();
+}
+void Viewport::set_compare(Compare compare) {
+    if (compare == compare_) return;
+    compare_ = compare;
+    refresh();
+    Q_EMIT compare_changed();
+}
+void Viewport::set_surface(Surface surface) {
+    surface_ = surface;
+    refresh();
+}
+void Viewport::set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
+                            const Placement& placement) {
+    inspection_ = std::move(inspection);
+    kind_ = kind;
+    inspected_at_ = placement;
+    refresh();
 }
 void Viewport::set_see_through(bool on) {
     see_through_ = on;
@@ -88,7 +115,52 @@ void Viewport::frame_place(const Vec3& place) {
 }
 QPointF Viewport::pixel_of(const Vec3& place) const { return camera_.pixel(place, size()).at; }
 
-Scene Viewport::scene() const {
+/// A part by itself: mended, as it came, or coloured by the distance between the two.
+void Viewport::add_alone(Scene& scene, bool before) const {
+    const Part* part = controller_.job().find_part(alone_);
+    const auto ready = controller_.outcome()->parts.find(alone_);
+    if (!part || ready == controller_.outcome()->parts.end()) return;
+    const bool given = before || compare_ == Compare::before;
+    std::shared_ptr<const DisplayMesh> display = given ? ready->second.given_display : ready->second.display;
+    if (compare_ == Compare::distance)
+        if (const auto coloured = const_cast<Looks&>(looks_).distances(ready->second.mesh, ready->second.given).display)
+            display = coloured;
+    if (!display || display->triangles.empty()) return;
+    scene.items.push_back({display, part->placement, SceneItem::Look::body, false});
+    scene.bounds = ready->second.given_display->bounds;
+    scene.bounds.add(ready->second.display->bounds);
+    Box placed;
+    for (int k = 0; k < 8; ++k) {
+        const Box& b = scene.bounds;
+        placed.add(apply(part->placement.transform(), {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y,
+                                                       k & 4 ? b.high.z : b.low.z}));
+    }
+    scene.bounds = placed;
+    if (compare_ != Compare::distance) add_surface(scene, given ? ready->second.given : ready->second.mesh);
+}
+
+/// Shows the first body of the scene, whose mesh this is, as the chosen surface asks for.
+void Viewport::add_surface(Scene& scene, const std::shared_ptr<const Mesh>& mesh) const {
+    if (scene.items.empty() || !mesh || surface_ == Surface::plain) return;
+    auto& looks = const_cast<Looks&>(looks_);
+    if (surface_ != Surface::findings) {
+        if (auto display = looks.surface(mesh, surface_)) scene.items.front().mesh = std::move(display);
+        return;
+    }
+    scene.items.front().look = SceneItem::Look::ghost;
+    if (!inspection_) return;
+    if (auto display = looks.findings(inspection_, kind_); display && !display->triangles.empty())
+        scene.items.push_back({std::move(display), inspected_at_, SceneItem::Look::fault, false});
+}
+
+/// The lines of the kind of finding that is chosen in the ledger.
+void Viewport::add_marks(Scene& scene) const {
+    if (!inspection_ || !kind_) return;
+    if (auto display = const_cast<Looks&>(looks_).lines(inspection_, *kind_); display && !display->creases.empty())
+        scene.items.push_back({std::move(display), inspected_at_, SceneItem::Look::mark, false});
+}
+
+Scene Viewport::scene(bool before) const {
     Scene scene;
     scene.see_through = see_through_;
     const auto outcome = controller_.outcome();
@@ -104,11 +176,19 @@ Scene Viewport::scene() const {
             scene.bounds.add(
                 apply(t, {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
     };
+    if (!alone_.empty()) {
+        add_alone(scene, before);
+        if (!before && compare_ != Compare::before) add_marks(scene);
+        return scene;
+    }
     if (outcome->evaluation && outcome->evaluation->has_base) {
         add(outcome->result, {}, SceneItem::Look::body, chosen_ == job.base);
+        add_surface(scene, outcome->result.mesh);
     } else if (const Part* base = job.find_part(job.base)) {
-        if (const auto ready = outcome->parts.find(base->id); ready != outcome->parts.end())
+        if (const auto ready = outcome->parts.find(base->id); ready != outcome->parts.end()) {
             add(ready->second, base->placement, SceneItem::Look::body, chosen_ == job.base);
+            add_surface(scene, ready->second.mesh);
+        }
     }
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
         const Step& step = job.steps[i];
@@ -130,6 +210,7 @@ Scene Viewport::scene() const {
     }
     if (const auto curves = outcome->curves.find(chosen_); curves != outcome->curves.end() && chosen_ != job.base)
         scene.items.push_back({curves->second, {}, SceneItem::Look::curve, true});
+    add_marks(scene);
     if (outcome->closed_holes) scene.items.push_back({outcome->closed_holes, {}, SceneItem::Look::rim, false});
     for (const Part* part : job.idle_parts())
         if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end())
@@ -141,6 +222,7 @@ void Viewport::paintEvent(QPaintEvent*) {
     const double ratio = devicePixelRatioF();
     if (stale_ || image_.size() != size() * ratio) {
         image_ = renderer_->render(scene(), camera_, size() * ratio, ratio);
+        before_image_ = is_divided() ? renderer_->render(scene(true), camera_, size() * ratio, ratio) : QImage();
         stale_ = false;
     }
     QPainter painter(this);
@@ -151,14 +233,67 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, renderer_->trouble());
     } else {
         painter.drawImage(0, 0, image_);
+        if (!before_image_.isNull()) {
+            painter.setClipRect(QRectF(0, 0, width() * divider_, height()));
+            painter.drawImage(0, 0, before_image_);
+            painter.setClipping(false);
+        }
     }
     draw_overlay(painter);
 }
 
 void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
-    draw_handles(painter);
+    if (alone_.empty()) draw_handles(painter);
     draw_pins(painter);
+    if (is_divided()) draw_divider(painter);
+    if (!alone_.empty() && compare_ == Compare::distance) draw_legend(painter);
+}
+
+/// A ruled line with a tag on each side: what is on the left was there before.
+void Viewport::draw_divider(QPainter& painter) const {
+    const double x = width() * divider_, y = height() - 34;
+    painter.setPen(QPen(colour().panel, 5));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    painter.setPen(QPen(colour().petrol, 2));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    const std::pair<QString, int> tags[] = {{tr("before"), -1}, {tr("mended"), 1}};
+    for (const auto& [text, side] : tags) {
+        const double w = painter.fontMetrics().horizontalAdvance(text) + 20;
+        const QRectF tag(side < 0 ? x - w : x, y, w, 24);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(side < 0 ? colour().muted : colour().petrol);
+        painter.drawRect(tag);
+        painter.setPen(colour().on_accent);
+        painter.drawText(tag, Qt::AlignCenter, text);
+    }
+    painter.setBrush(Qt::NoBrush);
+}
+
+/// The colours of the distances, from none to the largest.
+void Viewport::draw_legend(QPainter& painter) const {
+    const auto ready = controller_.outcome() ? controller_.outcome()->parts.find(alone_)
+                                             : std::map<std::string, ReadyMesh>::const_iterator();
+    if (!controller_.outcome() || ready == controller_.outcome()->parts.end()) return;
+    const auto distances = const_cast<Looks&>(looks_).distances(ready->second.mesh, ready->second.given);
+    const QRectF plate(14, height() - 76, 300, 62), bar(plate.left() + 12, plate.top() + 26, plate.width() - 24, 10);
+    painter.setPen(QPen(colour().rule, 1));
+    painter.setBrush(colour().panel);
+    painter.drawRect(plate);
+    painter.setPen(colour().ink);
+    painter.drawText(plate.adjusted(12, 4, -8, 0), Qt::AlignTop | Qt::AlignLeft,
+                     distances.display ? tr("Distance to the surface before") : tr("Distances are being measured …"));
+    if (!distances.display) return;
+    for (int k = 0; k < static_cast<int>(bar.width()); ++k)
+        painter.fillRect(QRectF(bar.left() + k, bar.top(), 1, bar.height()),
+                         Looks::distance_colour(k / (bar.width() - 1)));
+    for (const double share : {0.0, 0.5, 1.0})
+        painter.drawText(QRectF(bar.left(), bar.bottom() + 2, bar.width(), 20),
+                         share == 0     ? Qt::AlignLeft
+                         : share == 0.5 ? Qt::AlignHCenter
+                                        : Qt::AlignRight,
+                         share == 0 ? QString("0") : QString::number(distances.largest * share, 'g', 3) + " mm");
+    painter.setBrush(Qt::NoBrush);
 }
 
 Vec3 Viewport::chosen_middle() const {
@@ -275,7 +410,7 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
 }
 
 int Viewport::handle_under(const QPointF& at) const {
-    if (chosen_.empty() || !controller_.job().find_part(chosen_)) return -1;
+    if (chosen_.empty() || !alone_.empty() || !controller_.job().find_part(chosen_)) return -1;
     int best = -1;
     double nearest = 9;
     for (int k = 0; k < 3; ++k) {
@@ -301,6 +436,10 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (button_ != Qt::LeftButton) return;
+    if (is_divided() && std::fabs(press_.x() - width() * divider_) < 7) {
+        drag_ = Drag::divider;
+        return;
+    }
     if (const Part* part = controller_.job().find_part(chosen_)) start_position_ = part->placement.position;
     axis_ = handle_under(press_);
     if (axis_ >= 0) {
@@ -323,13 +462,17 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     }
     if (drag_ == Drag::press) {
         if ((at - press_).manhattanLength() < 4) return;
-        const bool moves = !chosen_.empty() && pressed_part_ == chosen_ && chosen_ != controller_.job().base;
+        const bool moves = alone_.empty() && !chosen_.empty() && pressed_part_ == chosen_ && chosen_ != controller_.job().base;
         drag_ = moves ? Drag::level : Drag::turn;
         if (moves) controller_.set_dragging(true);
     }
     last_ = at;
     Camera c = camera_;
     switch (drag_) {
+        case Drag::divider:
+            divider_ = std::clamp(at.x() / width(), 0.02, 0.98);
+            update();
+            break;
         case Drag::turn:
             c.orbit(by.x(), by.y());
             set_camera(c);
@@ -382,7 +525,7 @@ void Viewport::move_chosen(const Vec3& by) {
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != button_) return;
-    if (drag_ == Drag::press) Q_EMIT part_clicked(pressed_part_);
+    if (drag_ == Drag::press && (alone_.empty() || pressed_part_.empty())) Q_EMIT part_clicked(pressed_part_);
     if (drag_ == Drag::axis || drag_ == Drag::level) {
         controller_.set_dragging(false);
         controller_.end_merge();
@@ -408,7 +551,11 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
             return;
         }
     static const std::map<int, const char*> commands = {
-        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "switch"}};
+        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "switch"}, {Qt::Key_M, "mend"}};
+    if (event->key() == Qt::Key_B && !alone_.empty()) {
+        set_compare(compare_ == Compare::before ? Compare::after : Compare::before);
+        return;
+    }
     const auto at = commands.find(event->key());
     if (at == commands.end()) return QWidget::keyPressEvent(event);
     Q_EMIT key_command(at->second);
@@ -419,6 +566,17 @@ void Viewport::enterEvent(QEnterEvent*) { setFocus(Qt::MouseFocusReason); }
 void Viewport::update_hint(const QPointF& at) {
     if (controller_.job().parts.empty()) {
         Q_EMIT hint(tr("Drop meshes here, or open the demo from the find box: Ctrl+K, \"demo\"."));
+        return;
+    }
+    if (is_divided() && std::fabs(at.x() - width() * divider_) < 7) {
+        setCursor(Qt::SplitHCursor);
+        Q_EMIT hint(tr("Drag the line: before on its left, mended on its right."));
+        return;
+    }
+    if (!alone_.empty()) {
+        unsetCursor();
+        Q_EMIT hint(tr("%1 alone. B flips between before and mended; drag to turn, right-drag to slide, wheel to zoom.")
+                        .arg(QString::fromStdString(controller_.job().find_part(alone_)->name)));
         return;
     }
     if (const int k = handle_under(at); k >= 0) {

@@ -5,6 +5,7 @@
 
 #include "app/job_controller.h"
 #include "app/view/camera.h"
+#include "app/view/looks.h"
 #include "app/view/renderer.h"
 
 namespace anvil::app {
@@ -28,6 +29,16 @@ class Viewport : public QWidget {
     /// The part whose step is chosen: drawn in outline, with handles; empty for none.
     void set_chosen_part(const std::string& part);
     void set_pins(std::vector<Pin> pins);
+    /// Shows a part by itself, mended or as it came; empty: the whole job.
+    void show_alone(const std::string& part);
+    void set_compare(Compare compare);
+    Compare compare() const { return compare_; }
+    /// Where the line between before (left) and mended (right) is, as a share of the width.
+    double divider() const { return divider_; }
+    void set_surface(Surface surface);
+    /// What the ledger lists: whose faces `Surface::findings` shows.
+    void set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
+                      const Placement& placement);
     void set_see_through(bool on);
     bool see_through() const { return see_through_; }
     const Camera& camera() const { return camera_; }
@@ -44,6 +55,7 @@ class Viewport : public QWidget {
 
   Q_SIGNALS:
     void camera_changed();
+    void compare_changed();
     void part_clicked(const std::string& part);  ///< empty: the ground
     void hint(const QString& text);
     void key_command(const QString& name);
@@ -63,11 +75,15 @@ class Viewport : public QWidget {
     void dropEvent(QDropEvent*) override;
 
   private:
-    enum class Drag { none, press, turn, slide, axis, level };
+    enum class Drag { none, press, turn, slide, axis, level, divider };
     struct Handle {
         QPointF from, to;
     };
-    Scene scene() const;
+    Scene scene(bool before = false) const;
+    void add_alone(Scene& scene, bool before) const;
+    void add_surface(Scene& scene, const std::shared_ptr<const Mesh>& mesh) const;
+    void add_marks(Scene& scene) const;
+    bool is_divided() const { return !alone_.empty() && compare_ == Compare::both; }
     void refresh();
     std::string part_under(const QPointF& at, std::optional<Vec3>* hit = nullptr) const;
     Handle handle(int axis) const;
@@ -76,6 +92,8 @@ class Viewport : public QWidget {
     void draw_overlay(QPainter& painter) const;
     void draw_handles(QPainter& painter) const;
     void draw_pins(QPainter& painter) const;
+    void draw_divider(QPainter& painter) const;
+    void draw_legend(QPainter& painter) const;
     void update_hint(const QPointF& at);
 
     JobController& controller_;
@@ -83,7 +101,15 @@ class Viewport : public QWidget {
     HorizonDial* dial_;
     Camera camera_;
     bool framed_ = false, see_through_ = false, stale_ = true;
-    QImage image_;
+    QImage image_, before_image_;
+    Looks looks_;
+    std::string alone_;
+    Compare compare_ = Compare::after;
+    Surface surface_ = Surface::plain;
+    double divider_ = 0.5;
+    std::shared_ptr<const Inspection> inspection_;
+    std::optional<FindingKind> kind_;
+    Placement inspected_at_;
     std::string chosen_;
     std::vector<Pin> pins_;
     Drag drag_ = Drag::none;

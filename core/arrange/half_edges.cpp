@@ -74,6 +74,7 @@ std::vector<UnbalancedEdge> find_unbalanced(std::span<const Triangle> faces, con
     for (std::uint32_t h = 0; h < edges.twin.size(); ++h) {
         if (edges.twin[h] != HalfEdges::none) continue;
         const VertexId a = faces[h / 3][h % 3], b = faces[h / 3][(h % 3 + 1) % 3];
+        if (a == b) continue;
         uses.push_back(a < b ? Use{a, b, 1} : Use{b, a, -1});
     }
     std::sort(uses.begin(), uses.end());

@@ -26,7 +26,7 @@ struct HalfEdges {
     }
 };
 
-/// Precondition: no face has the same corner twice.
+/// A face with the same corner twice is taken as it is: what runs along its other two sides may be their twins.
 HalfEdges find_half_edges(std::span<const Triangle> faces, std::size_t points);
 
 /// An edge that is run along more often one way than the other: the boundary of the surface as a chain.

@@ -126,6 +126,14 @@ void find_pinched(Operand& operand, const HalfEdges& edges, const std::vector<ch
     }
 }
 
+void find_loose(Operand& operand) {
+    std::vector<char> used(operand.mesh.points.size(), 0);
+    for (const Triangle& t : operand.mesh.faces)
+        for (const VertexId v : t) used[v.value()] = 1;
+    for (const VertexId v : ids<VertexId>(used.size()))
+        if (!used[v.value()]) operand.loose.push_back(v);
+}
+
 /// Faces connected across regular edges; shells are numbered by their first faces.
 void find_shells(Operand& operand) {
     const auto n = static_cast<std::uint32_t>(operand.mesh.faces.size());
@@ -198,10 +206,12 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     auto changed = [&] {
         return mesh.faces.size() != in_tree || !operand->closed_holes.empty() || !operand->notes.empty();
     };
-    if (changed())
+    if (changed()) {
         operand->bounds = bounds(mesh);
-    else
+        find_loose(*operand);
+    } else {
         for (const Vec3& p : mesh.points) operand->bounds.add(p);  // all are used
+    }
     operand->twin = edges.twin;
     find_shells(*operand);
     if (repair && !operand->sheet &&

@@ -56,6 +56,7 @@ struct Operand {
     std::vector<std::uint32_t> shell_size;  ///< per shell: its number of faces
     std::vector<Moments> shell_moments;     ///< per shell
     std::vector<VertexId> pinched;          ///< points whose faces form more than one fan; sorted
+    std::vector<VertexId> loose;            ///< points that no face uses (any more)
     bool sheet = false;                     ///< a surface that encloses nothing: it has no winding number
     bool single_precision = false;          ///< every coordinate is a single-precision number
     BoxTree tree;                           ///< over the boxes of the faces

@@ -26,6 +26,7 @@ inline double dot(const Vec3& a, const Vec3& b) { return a.x * b.x + a.y * b.y +
 inline Vec3 cross(const Vec3& a, const Vec3& b) {
     return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
 }
+inline double norm2(const Vec3& a) { return dot(a, a); }
 inline double norm(const Vec3& a) { return std::sqrt(dot(a, a)); }
 /// Length 1; the zero vector stays zero.
 inline Vec3 normalized(const Vec3& a) {

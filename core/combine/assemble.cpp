@@ -148,6 +148,7 @@ class Assembler {
             if (use_.any(o) && use_.mostly_kept(o)) {
                 const auto from = used_.begin() + soup_.global(o, VertexId(0)).value();
                 std::fill(from, from + static_cast<long>(soup_.operand(o).mesh.points.size()), 1);
+                for (const VertexId v : soup_.operand(o).loose) used_[soup_.global(o, v).value()] = 0;
             }
         std::vector<std::vector<std::uint32_t>> rims(runs_.size());
         tbb::parallel_for(std::size_t{0}, runs_.size(), [&](std::size_t i) {

@@ -12,7 +12,7 @@ void check_crossings(CheckContext& context) {
     using Pair = std::pair<FaceId, FaceId>;
     const std::vector<PlaneFilter> planes = face_planes(points, faces);
     std::vector<std::vector<Pair>> per_task;
-    context.tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
+    context.tree->self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                             [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
                                 if (context.clean_face[i] && context.clean_face[j] &&
                                     triangle_contact(corner_points(points, faces[i]), corner_points(points, faces[j]),

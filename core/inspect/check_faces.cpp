@@ -38,8 +38,16 @@ void check_faces(CheckContext& context) {
             twins.emplace_back(sorted[i].second, sorted[first].second);
     }
     std::sort(twins.begin(), twins.end());
+    // Three corners in the same order from some corner on: the faces look the same way.
+    auto back_to_back = [&](const Triangle& a, const Triangle& b) {
+        int k = 0;
+        while (k < 2 && b[k] != a[0]) ++k;
+        return b[(k + 1) % 3] != a[1];
+    };
     for (const auto& [f, original] : twins) {
         context.findings.push_back({FindingKind::duplicate_faces, face_middle(mesh, f), {}, {f, original}});
+        if (!repeats_corner(mesh.faces[f]) && back_to_back(mesh.faces[f], mesh.faces[original]))
+            context.findings.push_back({FindingKind::doubled_faces, face_middle(mesh, f), {}, {f, original}});
     }
 }
 

@@ -43,7 +43,7 @@ void check_shells(CheckContext& context) {
             const SideRay ray(
                 {PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
                 corner_points(points, mesh.faces[f]));
-            ray.cast(points, mesh.faces.raw(), context.tree,
+            ray.cast(points, mesh.faces.raw(), *context.tree,
                      [&](std::uint32_t face, int sign) { winding += bad[face] ? 0 : sign; });
             const std::int32_t front = ray.in_front() ? winding : winding - 1;
             if (front > 0) interior[sheet] = 1;

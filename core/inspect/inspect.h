@@ -1,5 +1,8 @@
 #pragma once
 
+#include <functional>
+#include <optional>
+#include <string>
 #include <string_view>
 
 #include "core/base/progress.h"
@@ -22,12 +25,26 @@ enum class FindingKind {
     t_junctions,           ///< points of open edges that lie inside another open edge
     interior_faces,        ///< faces of closed shells with the solid on both sides
     inverted_shells,       ///< closed shells whose faces look inward
-    thin_skins,            ///< connected places where two facing walls are nearer than a given thickness: a caution
+    thin_skins,            ///< connected places where two facing walls are nearer than a given thickness
+    doubled_faces,         ///< those of the duplicate faces that lie back to back with the earlier one
+    fins,                  ///< faces that hang on the surface by one side only, and end freely: per group that hangs together
+    cracks,                ///< open edges that lie along others, within a given distance, without being joined to them
+    stray_sheets,          ///< parts that enclose nothing beside others that do
+    touching_bodies,       ///< pairs of closed bodies that share points or edges, and nothing else
+    tiny_shells,           ///< closed shells of less than a given volume
+    narrow_gaps,           ///< connected places where two walls face each other across less than a given width of air
+    short_edges,           ///< edges shorter than a given length, but not of none
+    needle_faces,          ///< faces more than so many times as long as high, but with an area
+    loose_points,          ///< points that no face uses
 };
-inline constexpr int finding_kinds = 13;
+inline constexpr int finding_kinds = 23;
 
-/// A caution is worth a look, but the mesh is sound: it does not keep it from being print-ready.
-inline bool is_caution(FindingKind kind) { return kind == FindingKind::thin_skins; }
+/// A fault keeps a mesh from being print-ready. With a caution it is sound, but worth a look; a note is there to be known.
+enum class Severity { fault, caution, note };
+Severity severity(FindingKind kind);
+inline bool is_fault(FindingKind kind) { return severity(kind) == Severity::fault; }
+/// Kinds that are found in one pass over faces, edges and borders.
+bool is_cheap(FindingKind kind);
 
 /// "open_edges" and so on.
 std::string_view word(FindingKind kind);
@@ -39,16 +56,33 @@ struct Finding {
     Vec3 place;  ///< a point to look at
     std::vector<VertexId> vertices;
     std::vector<FaceId> faces;
-    double thickness = 0, area = 0;  ///< of a thin skin: its least thickness in mm, and how far it reaches in mm2
+    double thickness = 0, area = 0;  ///< of skins and gaps: the least thickness in mm, and how far they reach in mm2
+    bool of_sheet = false;           ///< of a hole: the border of a sheet, known where the inspection is complete
 };
 
+/// From where on things are worth telling. Kinds whose threshold is 0 are not looked for.
 struct InspectOptions {
-    /// Walls thinner than this many mm are thin skins; 0: not looked for.
-    double thin_below = 0;
+    double thin_below = 0;    ///< mm, of walls
+    double gap_below = 0;     ///< mm, of gaps
+    double short_below = 0;   ///< mm, of edges
+    double needle_above = 0;  ///< length by height of faces
+    double tiny_below = 0;    ///< mm3, of shells
+    double crack_below = 0;   ///< mm, between borders
+    bool operator==(const InspectOptions&) const = default;
 };
-/// Thin below 0.2 mm, which a printer's nozzle does not resolve (common practice), or below a 500th of the diagonal of
-/// smaller parts.
+/// From the size of the part: walls and gaps under 0.2 mm, which a printer's nozzle does not resolve (common practice),
+/// or under a 500th of the diagonal of smaller parts; edges under 0.01 mm or a 10,000th of it; shells smaller than a cube
+/// of five times that wall; faces a hundred times as long as high; borders as near as mending joins them.
 InspectOptions usual_options(const Mesh& mesh);
+
+/// What a surface is, whether it has holes or not.
+enum class Form {
+    empty,
+    solid,  ///< what it encloses is more than what is missing of it
+    sheet,  ///< encloses nothing
+    mixed,  ///< solids, and sheets beside them
+};
+std::string_view word(Form form);
 
 struct Inspection {
     Mesh mesh;  ///< the mesh as it was counted: bit-equal points welded. Findings use its numbers.
@@ -56,16 +90,34 @@ struct Inspection {
     std::array<std::size_t, finding_kinds> counts{};
     std::vector<Finding> findings;  ///< by kind; all of them
     bool closed = false;            ///< has faces and no open edge
-    bool print_ready = false;       ///< has faces and no finding but cautions
-    double thin_below = 0;          ///< mm: what was looked for; 0 where thin skins were not
+    bool print_ready = false;       ///< has faces and no fault
+    bool complete = false;          ///< else only the cheap kinds were looked for yet
+    Form form = Form::empty;        ///< known where it is complete
+    std::size_t solids = 0, sheets = 0;  ///< parts that hang together in points
+    InspectOptions options;         ///< what was looked for
     double seconds = 0;
 
     std::size_t count(FindingKind kind) const { return counts[static_cast<std::size_t>(kind)]; }
 };
 
-/// Counts every kind of defect, exactly, after welding bit-equal points.
+/// Counts every kind of defect, exactly, after welding bit-equal points. `quick`: called once with the cheap kinds, while
+/// the others are still looked for.
 /// Precondition: coordinates are finite. Fails only where it was stopped.
-Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOptions& options = {});
+Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOptions& options = {},
+                           const std::function<void(const Inspection&)>& quick = {});
+
+/// Whether it is closed, and a solid, a sheet or both: "An open solid with 2 holes." Precondition: it is complete.
+std::string form_sentence(const Inspection& inspection);
+
+/// How long the rim of a hole is, and how far its points are from a plane through their middle that lies as its edges
+/// turn, mm.
+struct Rim {
+    double length = 0, flatness = 0;
+};
+Rim measure_rim(const Mesh& mesh, std::span<const VertexId> rim);
+
+/// The faces that findings name, or those of one kind, each once and in order.
+std::vector<FaceId> faces_of(const Inspection& inspection, std::optional<FindingKind> kind = std::nullopt);
 
 /// The inspections of several pieces as one, for pieces that are judged each by itself: a wall that two of them have in
 /// common is no finding. Points and faces are numbered through, piece after piece.

@@ -159,23 +159,41 @@ Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const 
     return out;
 }
 
+/// Evaluates the job of the mended parts.
+Result<Evaluation> Evaluator::evaluate_mended(const Job& job, Progress& progress, std::size_t stop_after,
+                                              const SettleOptions& settle) {
+    Job mended_job = job;
+    std::map<std::string, MendedPart> mended;
+    for (Part& part : mended_job.parts) {
+        if (part.mendings.empty()) continue;
+        auto one = mender_.mended(part, settle, progress);
+        if (!one) return one.error();
+        part.mesh = one->mesh;
+        mended[part.id] = std::move(*one);
+    }
+    auto result = evaluate_steps(mended_job, progress, stop_after, settle);
+    if (!result) return result;
+    static const Mesh unused;  // an operand of the kept arrangement that no step wants now
+    std::vector<const Mesh*> given;
+    for (const std::string& id : result->operand_parts) {
+        const Part* part = mended_job.find_part(id);
+        given.push_back(part ? part->mesh.get() : &unused);
+    }
+    result->combined.take_materials(given);
+    result->mended = std::move(mended);
+    return result;
+}
+
 Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
                                        std::optional<SettleOptions> settle) {
-    auto result = with_memory_checked([&] { return evaluate_steps(job, progress, stop_after, settle); });
-    if (result) {
-        static const Mesh unused;  // an operand of the kept arrangement that no step wants now
-        std::vector<const Mesh*> given;
-        for (const std::string& id : result->operand_parts) {
-            const Part* part = job.find_part(id);
-            given.push_back(part ? part->mesh.get() : &unused);
-        }
-        result->combined.take_materials(given);
-    }
+    auto result = with_memory_checked(
+        [&] { return evaluate_mended(job, progress, stop_after, settle.value_or(settle_options(job))); });
     if (!result && result.error().code == ErrorCode::out_of_memory) {  // what was kept is a good part of what is used
         prepared_.reset();
         operands_.clear();
         ready_.clear();
         contacts_ = {};
+        mender_.forget();
     }
     return result;
 }
@@ -209,7 +227,7 @@ Result<void> Evaluator::arrange_wanted(const Job& job, const std::vector<PlacedM
 }
 
 Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
-                                             std::optional<SettleOptions> settle) {
+                                             const SettleOptions& settle) {
     const auto start = std::chrono::steady_clock::now();
     Evaluation out;
     const Part* base = job.find_part(job.base);
@@ -260,7 +278,7 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
     }
     RowTeller(job, *prepared_, operand, out.steps).tell(0, 0, job.steps.size());
     const std::vector<CombineStep> steps = engine_steps(job, out.steps, operand, 0, job.steps.size());
-    auto combined = combine(*prepared_, steps, progress, settle.value_or(settle_options(job)));
+    auto combined = combine(*prepared_, steps, progress, settle);
     if (!combined) return combined.error();
     out.combined = std::move(*combined);
     tell_notes(job, *prepared_, operand, out);

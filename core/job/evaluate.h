@@ -3,7 +3,7 @@
 #include <memory>
 
 #include "core/combine/combine.h"
-#include "core/job/job.h"
+#include "core/job/mended_parts.h"
 
 namespace anvil {
 
@@ -25,6 +25,7 @@ struct Evaluation {
     bool reused_arrangement = false;         ///< only the choice of cells was made again
     bool has_base = false;
     std::string base_note;  ///< what is remarkable about the base
+    std::map<std::string, MendedPart> mended;  ///< by id: the parts that have mendings
 };
 
 /// Evaluates jobs, keeping the arrangement of the last one: a changed operation, order or switch reuses it, and so
@@ -35,9 +36,15 @@ class Evaluator {
   public:
     /// `stop_after`: how many steps are taken, from the top. `settle`: by default in double precision and as the
     /// job's settings say.
-    /// Fails: open_operand with the step's number as its operand, and nothing is lost; cancelled.
+    /// Parts are taken as their mendings leave them.
+    /// Fails: where a mending does; open_operand with the step's number as its operand, and nothing is lost; cancelled.
     Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0},
                                 std::optional<SettleOptions> settle = std::nullopt);
+
+    /// The part as the steps see it. What the last evaluation worked out is at hand.
+    Result<MendedPart> mended(const Job& job, const Part& part, Progress& progress) {
+        return mender_.mended(part, settle_options(job), progress);
+    }
 
   private:
     struct PlacedMesh {
@@ -46,13 +53,16 @@ class Evaluator {
         Taken taken = Taken::repaired;
         bool operator==(const PlacedMesh&) const = default;
     };
+    Result<Evaluation> evaluate_mended(const Job& job, Progress& progress, std::size_t stop_after,
+                                       const SettleOptions& settle);
     Result<Evaluation> evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
-                                      std::optional<SettleOptions> settle);
+                                      const SettleOptions& settle);
     /// `rows`: per wanted operand, 0 for the base, n for the n-th step. For errors.
     Result<void> arrange_wanted(const Job& job, const std::vector<PlacedMesh>& wanted,
                                 std::span<const std::size_t> rows, Progress& progress);
     Result<std::vector<std::shared_ptr<const Operand>>> make_ready(const std::vector<PlacedMesh>& wanted,
                                                                    Progress& progress) const;
+    PartMender mender_;
     std::vector<PlacedMesh> operands_;
     std::vector<std::shared_ptr<const Operand>> ready_;  // side by side with operands_
     ContactCache contacts_;

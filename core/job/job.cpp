@@ -37,6 +37,14 @@ std::string unused_id(const Items& items, const char* prefix) {
 
 }  // namespace
 
+const Mending* Part::find_mending(std::string_view mending) const {
+    const auto at = std::ranges::find(mendings, mending, &Mending::id);
+    return at == mendings.end() ? nullptr : &*at;
+}
+Mending* Part::find_mending(std::string_view mending) {
+    return const_cast<Mending*>(std::as_const(*this).find_mending(mending));
+}
+
 Transform Placement::transform() const {
     if (is_identity()) return Transform::Identity();
     return translation(position) * turn_about({0, 0, 1}, angles.z) * turn_about({0, 1, 0}, angles.y) *
@@ -67,6 +75,15 @@ std::string Job::add_part(std::string name, std::shared_ptr<const Mesh> mesh) {
 std::size_t Job::add_step(Operation operation, std::string part) {
     steps.push_back({unused_id(steps, "step-"), operation, std::move(part), true, 0, {}});
     return steps.size() - 1;
+}
+
+std::string Job::add_mending(const std::string& part, std::span<const Repair> repairs, MendOptions options) {
+    std::vector<Mending> all;
+    for (const Part& p : parts) all.insert(all.end(), p.mendings.begin(), p.mendings.end());
+    Mending mending{unused_id(all, "mending-"), true, {repairs.begin(), repairs.end()}, std::move(options)};
+    std::ranges::sort(mending.repairs);
+    find_part(part)->mendings.push_back(std::move(mending));
+    return find_part(part)->mendings.back().id;
 }
 
 void Job::remove_steps_of(const std::string& part) {
@@ -117,8 +134,12 @@ Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit
 
 void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit) {
     for (const std::string& id : parts)
-        if (Part* part = job.find_part(id); part && unit != ImportUnit::millimetre)
-            part->mesh = std::make_shared<const Mesh>(transformed(*part->mesh, scaling(millimetres(unit))));
+        if (Part* part = job.find_part(id); part && unit != ImportUnit::millimetre) {
+            const Transform scale = scaling(millimetres(unit));
+            part->mesh = std::make_shared<const Mesh>(transformed(*part->mesh, scale));
+            for (Mending& m : part->mendings)
+                for (Vec3& p : m.options.places) p = apply(scale, p);
+        }
     for (const auto& [known, text] : unit_words)
         if (known == unit) job.settings["import_unit"] = text;
 }
@@ -137,6 +158,27 @@ bool merge_flush(const Job& job) {
 }
 
 void set_merge_flush(Job& job, bool on) { job.settings["merge_flush"] = on; }
+
+namespace {
+constexpr std::pair<const char*, double InspectOptions::*> thresholds[] = {
+    {"thin_below", &InspectOptions::thin_below},     {"gap_below", &InspectOptions::gap_below},
+    {"short_below", &InspectOptions::short_below},   {"needle_above", &InspectOptions::needle_above},
+    {"tiny_below", &InspectOptions::tiny_below},     {"crack_below", &InspectOptions::crack_below}};
+}  // namespace
+
+InspectOptions inspect_options(const Job& job, const Mesh& mesh) {
+    InspectOptions options = usual_options(mesh);
+    const auto told = job.settings.find("told_from");
+    if (told == job.settings.end() || !told->is_object()) return options;
+    for (const auto& [name, field] : thresholds)
+        if (const auto at = told->find(name); at != told->end() && at->is_number() && at->get<double>() >= 0)
+            options.*field = at->get<double>();
+    return options;
+}
+
+void set_threshold(Job& job, std::string_view name, double value) {
+    job.settings["told_from"][std::string(name)] = value;
+}
 
 SettleOptions settle_options(const Job& job, Precision precision) {
     return {precision, contact_rule(job), merge_flush(job)};

@@ -9,6 +9,8 @@
 
 #include "core/combine/operation.h"
 #include "core/combine/settle.h"
+#include "core/inspect/inspect.h"
+#include "core/mend/questions.h"
 #include "core/mesh/transform.h"
 
 namespace anvil {
@@ -23,12 +25,26 @@ struct Placement {
     Transform transform() const;
 };
 
+/// Repairs that a part gets before any step sees it; a row of its own in the job sheet.
+struct Mending {
+    std::string id;
+    bool on = true;
+    std::vector<Repair> repairs;  ///< in the order of the plan
+    MendOptions options;          ///< in the part's own coordinates; precision and contact rule are the job's
+    std::vector<Question::About> answered{};  ///< what is decided, and not asked again
+    nlohmann::json extra{};
+};
+
 /// A mesh in the job. Meshes are never changed, only replaced, so copies of a job share them.
 struct Part {
     std::string id, name;
-    std::shared_ptr<const Mesh> mesh;
+    std::shared_ptr<const Mesh> mesh;  ///< as it came, before its mendings
     Placement placement;
-    nlohmann::json extra;  ///< fields of the file that this version does not know
+    nlohmann::json extra;             ///< fields of the file that this version does not know
+    std::vector<Mending> mendings{};  ///< each on what the one before left
+
+    const Mending* find_mending(std::string_view mending) const;
+    Mending* find_mending(std::string_view mending);
 
     Mesh placed() const { return transformed(*mesh, placement.transform()); }
 };
@@ -59,6 +75,9 @@ struct Job {
     std::string add_part(std::string name, std::shared_ptr<const Mesh> mesh);
     /// Adds a step with an unused id. Returns its index.
     std::size_t add_step(Operation operation, std::string part);
+    /// Adds a mending to a part, with an id that no mending has. Returns the id.
+    /// Precondition: the part is there.
+    std::string add_mending(const std::string& part, std::span<const Repair> repairs, MendOptions options = {});
     /// Takes the steps out of which a part is the operand, with their bundles.
     void remove_steps_of(const std::string& part);
     /// Takes a part out, and its steps with it. Where it was the base, the first remaining idle part, else the
@@ -87,6 +106,10 @@ void set_contact_rule(Job& job, ContactRule rule);
 /// nothing.
 bool merge_flush(const Job& job);
 void set_merge_flush(Job& job, bool on);
+/// From where on things are told in this job: what its settings say under "told_from", else the usual for the mesh.
+InspectOptions inspect_options(const Job& job, const Mesh& mesh);
+/// Sets a threshold, by its name as `InspectOptions` has it: "thin_below" and so on. Precondition: it is one.
+void set_threshold(Job& job, std::string_view name, double value);
 /// How the job's result is to be settled, by its settings.
 SettleOptions settle_options(const Job& job, Precision precision = Precision::double_precision);
 

@@ -45,6 +45,28 @@ Vec3 vec(const json& j) {
     return v;
 }
 
+json to_json(const Mending& m) {
+    json out = m.extra.is_object() ? m.extra : json::object();
+    out["id"] = m.id;
+    out["on"] = m.on;
+    out["repairs"] = json::array();
+    for (const Repair r : m.repairs) out["repairs"].push_back(word(r));
+    const MendOptions& o = m.options;
+    out["weld"] = o.weld_distance;
+    out["min_shell"] = o.smallest_shell;
+    out["thickness"] = o.thickness;
+    out["fill"] = word(o.fill);
+    for (const Question::About about : m.answered) out["answered"].push_back(word(about));
+    // JSON has no infinity: what is not limited is left out.
+    if (o.border_reach >= 0) out["border_reach"] = o.border_reach;
+    if (std::isfinite(o.longest_hole)) out["max_hole"] = o.longest_hole;
+    if (!o.places.empty()) {
+        out["places"] = json::array();
+        for (const Vec3& p : o.places) out["places"].push_back(vec(p));
+    }
+    return out;
+}
+
 json to_json(const Job& job) {
     json out = job.extra.is_object() ? job.extra : json::object();
     out["format"] = {{"major", job_format_major}, {"minor", job_format_minor}};
@@ -59,6 +81,7 @@ json to_json(const Job& job) {
         part["mesh"] = "parts/" + p.id + ".ply";
         part["position"] = vec(p.placement.position);
         part["rotation"] = vec(p.placement.angles);
+        for (const Mending& m : p.mendings) part["mendings"].push_back(to_json(m));
         out["parts"].push_back(std::move(part));
     }
     out["steps"] = json::array();
@@ -80,6 +103,41 @@ json without(json object, std::initializer_list<const char*> known) {
     return object;
 }
 
+Result<Mending> mending_from(const json& in, const std::string& file) {
+    Mending m;
+    m.id = in.at("id").get<std::string>();
+    m.on = in.value("on", true);
+    for (const json& r : in.at("repairs")) {
+        const auto repair = repair_from(r.get<std::string>());
+        if (!repair)
+            return Error{ErrorCode::newer_version,
+                         "mending \"" + m.id + "\" has a repair unknown here: \"" + r.get<std::string>() + "\"", file};
+        m.repairs.push_back(*repair);
+    }
+    std::ranges::sort(m.repairs);
+    MendOptions& o = m.options;
+    o.weld_distance = in.value("weld", o.weld_distance);
+    o.border_reach = in.value("border_reach", o.border_reach);
+    o.longest_hole = in.value("max_hole", o.longest_hole);
+    o.smallest_shell = in.value("min_shell", o.smallest_shell);
+    o.thickness = in.value("thickness", o.thickness);
+    const std::string fill = in.value("fill", std::string(word(o.fill)));
+    const auto style = fill_style_from(fill);
+    if (!style)
+        return Error{ErrorCode::newer_version,
+                     "mending \"" + m.id + "\" fills holes in a way unknown here: \"" + fill + "\"", file};
+    o.fill = *style;
+    if (o.weld_distance < 0 || o.longest_hole < 0 || o.smallest_shell < 0 || o.thickness < 0)
+        return Error{ErrorCode::bad_syntax, "mending \"" + m.id + "\" has a size below zero", file};
+    if (const auto places = in.find("places"); places != in.end())
+        for (const json& p : *places) o.places.push_back(vec(p));
+    for (const json& about : in.value("answered", json::array()))
+        if (const auto known = about_from(about.get<std::string>())) m.answered.push_back(*known);
+    m.extra = without(in, {"id", "on", "answered", "repairs", "weld", "border_reach", "max_hole", "min_shell", "thickness", "fill",
+                           "places"});
+    return m;
+}
+
 Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
     const int major = in.at("format").at("major").get<int>();
     if (major > job_format_major)
@@ -91,7 +149,7 @@ Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
     job.base = in.at("base").get<std::string>();
     job.settings = in.value("settings", json::object());
     job.extra = without(in, {"format", "units", "base", "settings", "parts", "steps"});
-    std::set<std::string> part_ids, step_ids;
+    std::set<std::string> part_ids, step_ids, mending_ids;
     for (const json& p : in.at("parts")) {
         Part part;
         part.id = p.at("id").get<std::string>();
@@ -106,7 +164,14 @@ Result<Job> from_json(const json& in, zip_t* archive, const std::string& file) {
         auto mesh = parse_mesh(*bytes, MeshFormat::ply);
         if (!mesh) return Error{mesh.error().code, mesh.error().text, file + ", " + entry + ", " + mesh.error().place};
         part.mesh = std::make_shared<const Mesh>(std::move(*mesh));
-        part.extra = without(p, {"id", "name", "mesh", "position", "rotation"});
+        for (const json& m : p.value("mendings", json::array())) {
+            auto mending = mending_from(m, file);
+            if (!mending) return mending.error();
+            if (mending->id.empty() || !mending_ids.insert(mending->id).second)
+                return Error{ErrorCode::bad_syntax, "mending id \"" + mending->id + "\" is empty or used twice", file};
+            part.mendings.push_back(std::move(*mending));
+        }
+        part.extra = without(p, {"id", "name", "mesh", "position", "rotation", "mendings"});
         job.parts.push_back(std::move(part));
     }
     for (const json& s : in.at("steps")) {

@@ -1,6 +1,7 @@
 #include <algorithm>
 
 #include "core/exact/predicates.h"
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 #include "core/mesh/edge_table.h"
@@ -26,10 +27,11 @@ bool is_degenerate(const Mesh& mesh, const Triangle& t) {
 
 /// Takes out faces without area that have no neighbour in common: what lies across the long side of each is split at
 /// its middle corner, so that the short sides meet that. Returns how many went.
-std::size_t take_out_some(Mesh& mesh, std::vector<Vec3>& places) {
+std::size_t take_out_some(Mesh& mesh, const Chosen& chosen, std::vector<Vec3>& places) {
     std::vector<FaceId> flat;
     for (const FaceId f : ids<FaceId>(mesh.faces.size()))
-        if (is_degenerate(mesh, mesh.faces[f])) flat.push_back(f);
+        if (!repeats_corner(mesh.faces[f]) && is_degenerate(mesh, mesh.faces[f]) && chosen.has(mesh, mesh.faces[f]))
+            flat.push_back(f);
     if (flat.empty()) return 0;
     const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
     std::vector<char> touched(mesh.faces.size(), 0), gone(mesh.faces.size(), 0);
@@ -54,23 +56,30 @@ std::size_t take_out_some(Mesh& mesh, std::vector<Vec3>& places) {
         ++taken;
         if (places.size() < most_places) places.push_back(mesh.points[middle]);
     }
-    keep_faces_of(mesh, [&](FaceId f) { return f.value() >= gone.size() || !gone[f.value()]; });
-    drop_repeating(mesh);
+    keep_faces_of(mesh, [&](FaceId f) {
+        const bool is_new = f.value() >= gone.size();
+        return (is_new || !gone[f.value()]) && !((is_new || touched[f.value()]) && repeats_corner(mesh.faces[f]));
+    });
     return taken;
 }
 
 }  // namespace
 
-Result<Repaired> drop_degenerate(Mesh& mesh, const MendOptions&, Progress& progress) {
+Result<Repaired> drop_degenerate(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::degenerate};
     Mesh own = mesh;
-    const std::size_t repeating = drop_repeating(own);
+    const Chosen chosen(options);
+    const std::size_t repeating = keep_faces_of(own, [&](FaceId f) {
+        const bool goes = repeats_corner(own.faces[f]) && chosen.has(own, own.faces[f]);
+        if (goes && out.places.size() < most_places) out.places.push_back(own.corner(f, 0));
+        return !goes;
+    });
     std::size_t flat = 0;
     // Flat faces side by side wait for each other; each round takes out some of every such heap.
     constexpr int most_rounds = 64;
     for (int round = 0; round < most_rounds; ++round) {
         if (progress.cancelled()) return cancelled_error();
-        const std::size_t taken = take_out_some(own, out.places);
+        const std::size_t taken = take_out_some(own, chosen, out.places);
         flat += taken;
         if (taken == 0) break;
     }

@@ -2,6 +2,7 @@
 
 #include "core/base/runs.h"
 #include "core/base/sort.h"
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 #include "core/mesh/disjoint_sets.h"
@@ -39,16 +40,17 @@ std::vector<Entry> sorted_entries(const Mesh& mesh) {
 
 }  // namespace
 
-Result<Repaired> drop_duplicates(Mesh& mesh, const MendOptions&, Progress& progress) {
+Result<Repaired> drop_duplicates(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::duplicates};
     const std::vector<Entry> entries = sorted_entries(mesh);
     if (progress.cancelled()) return cancelled_error();
     std::vector<char> gone(mesh.faces.size(), 0);
     std::vector<std::uint32_t> back_to_back;  // one of each group that would vanish as a whole
     std::size_t copies = 0;
+    const Chosen chosen(options);
     auto same = [](const Entry& a, const Entry& b) { return a.corners == b.corners; };
     for_each_run(std::span(entries), same, [&](std::span<const Entry> here) {
-        if (here.size() == 1) return;
+        if (here.size() == 1 || !chosen.has(mesh, here.front().corners)) return;
         long net = 0;
         for (const Entry& e : here) net += e.reversed ? -1 : 1;
         std::uint32_t stays = net == 0 ? here.front().face : none;

@@ -1,28 +1,21 @@
+#include "core/inspect/tiny_shells.h"
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
-#include "core/mend/repairs.h"
-#include "core/mesh/edge_table.h"
-#include "core/mesh/measures.h"
 
 namespace anvil {
 
 Result<Repaired> drop_small_shells(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::shells};
     if (!(options.smallest_shell > 0)) return out;
-    const Shells shells = find_shells(mesh);
-    std::vector<double> volume(shells.count, 0);
-    std::vector<char> closed(shells.count, 1);
-    const Vec3 origin = bounds(mesh).center();
-    for (const FaceId f : ids<FaceId>(mesh.faces.size()))
-        volume[shells.shell_of[f]] +=
-            dot(mesh.corner(f, 0) - origin, cross(mesh.corner(f, 1) - origin, mesh.corner(f, 2) - origin)) / 6;
     const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
-    for (const EdgeId e : ids<EdgeId>(edges.size()))
-        if (edges.edge(e).count == 1) closed[shells.shell_of[FaceId(edges.uses(e)[0] / 3)]] = 0;
+    const Shells shells = find_shells(mesh, edges);
+    std::vector<char> gone = find_tiny_shells(mesh, edges, shells, options.smallest_shell);
     if (progress.cancelled()) return cancelled_error();
-    std::vector<char> gone(shells.count, 0);
+    const Chosen chosen(options);
+    const std::vector<char> wanted = chosen.parts(mesh, [&](FaceId f) { return shells.shell_of[f]; }, shells.count);
     std::vector<char> told(shells.count, 0);
     for (std::size_t s = 0; s < shells.count; ++s) {
-        gone[s] = closed[s] && std::fabs(volume[s]) < options.smallest_shell;
+        gone[s] = gone[s] && wanted[s];
         out.changed += gone[s];
     }
     if (out.changed == 0) return out;

@@ -22,7 +22,7 @@ std::size_t keep_faces_of(Mesh& mesh, const Keep& keep) {
     if (!material.empty()) material.resize(kept);
     return gone;
 }
-/// Drops faces that have a corner twice.
+/// Drops faces that have a corner twice; returns how many.
 inline std::size_t drop_repeating(Mesh& mesh) {
     return keep_faces_of(mesh, [&](FaceId f) { return !repeats_corner(mesh.faces[f]); });
 }

@@ -1,10 +1,15 @@
 #include <algorithm>
 
+#include <algorithm>
+#include <functional>
+
 #include "core/arrange/enclose.h"
 #include "core/arrange/surface_parts.h"
 #include "core/mend/borders.h"
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
-#include "core/mend/repairs.h"
+#include "core/mend/flat_fill.h"
+#include "core/mend/smooth_fill.h"
 
 namespace anvil {
 namespace {
@@ -14,6 +19,12 @@ double rim_length(const Mesh& mesh, std::span<const VertexId> rim) {
     for (std::size_t i = 0; i < rim.size(); ++i)
         sum += norm(mesh.points[rim[(i + 1) % rim.size()]] - mesh.points[rim[i]]);
     return sum;
+}
+
+bool is_chosen(const Mesh& mesh, std::span<const VertexId> rim, const Chosen& chosen) {
+    for (std::size_t i = 0; i < rim.size(); ++i)
+        if (chosen.has(mesh, {rim[i], rim[(i + 1) % rim.size()]})) return true;
+    return false;
 }
 
 /// What parts that are sheets by themselves enclose together.
@@ -53,6 +64,89 @@ Sheets sheets_of(const SurfaceParts& parts) {
     return out;
 }
 
+/// What is to be filled, each hole with the islands that its fill goes round.
+struct HolePlan {
+    struct Fill {
+        std::size_t part;
+        const SurfaceParts::Hole* hole;
+        std::vector<const SurfaceParts::Hole*> islands;
+    };
+    std::vector<Fill> fills;
+    std::vector<char> holds_island;  // per part
+};
+
+HolePlan plan_holes(const Mesh& mesh, const SurfaceParts& parts, const Chosen& chosen, const MendOptions& options) {
+    HolePlan plan;
+    plan.holds_island.resize(parts.count(), 0);
+    for (std::size_t p = 0; p < parts.count(); ++p)
+        for (const SurfaceParts::Hole& hole : parts.holes[p])
+            if (is_chosen(mesh, hole.rim, chosen)) plan.fills.push_back({p, &hole, {}});
+    if (options.fill != FillStyle::flat) return plan;
+    // The widest first: what lies within it is its island.
+    std::ranges::stable_sort(plan.fills, std::greater(), [&](const auto& f) { return rim_length(mesh, f.hole->rim); });
+    std::vector<std::vector<VertexId>> rims;
+    std::vector<std::pair<std::size_t, const SurfaceParts::Hole*>> all;
+    for (std::size_t p = 0; p < parts.count(); ++p)
+        for (const SurfaceParts::Hole& hole : parts.holes[p]) {
+            rims.push_back(hole.rim);
+            all.emplace_back(p, &hole);
+        }
+    std::vector<const SurfaceParts::Hole*> islands;
+    for (HolePlan::Fill& fill : plan.fills) {
+        if (std::ranges::find(islands, fill.hole) != islands.end()) continue;
+        for (const std::size_t i : find_islands(mesh, fill.hole->rim, rims)) {
+            fill.islands.push_back(all[i].second);
+            islands.push_back(all[i].second);
+            plan.holds_island[all[i].first] = 1;
+        }
+    }
+    std::erase_if(plan.fills, [&](const auto& f) { return std::ranges::find(islands, f.hole) != islands.end(); });
+    return plan;
+}
+
+struct Filled {
+    std::size_t holes = 0, faces = 0, islands = 0, otherwise = 0;  // the last: not in the style that was asked for
+    double area = 0;
+};
+
+void fill_one(Mesh& mesh, const HolePlan::Fill& fill, FillStyle style, Filled& filled) {
+    std::optional<std::vector<Triangle>> faces;
+    if (style == FillStyle::flat) {
+        std::vector<std::vector<VertexId>> rims{fill.hole->rim};
+        for (const auto* island : fill.islands) rims.push_back(island->rim);
+        faces = flat_fill(mesh, rims);
+    } else if (style == FillStyle::smooth) {
+        faces = smooth_fill(mesh, fill.hole->rim);
+    }
+    ++filled.holes;
+    if (faces) {
+        filled.islands += fill.islands.size();
+    } else {
+        filled.otherwise += style != FillStyle::smallest;
+        faces = fill.hole->fill;
+        for (const auto* island : fill.islands) faces->insert(faces->end(), island->fill.begin(), island->fill.end());
+    }
+    filled.faces += faces->size();
+    for (const Triangle& t : *faces) {
+        add_face(mesh, t);
+        filled.area += triangle_area(mesh.points[t[0]], mesh.points[t[1]], mesh.points[t[2]]);
+    }
+}
+
+std::string said_of(const Filled& filled, FillStyle style) {
+    std::string said = count_text(filled.holes, "hole was", "holes were") + " filled " +
+                       (style == FillStyle::flat     ? "flat "
+                        : style == FillStyle::smooth ? "smoothly "
+                                                     : "") +
+                       "with " + count_text(filled.faces, "face", "faces") + " of " + short_text(filled.area) + " mm2" +
+                       (filled.islands > 0 ? ", round " + count_text(filled.islands, "island", "islands") : "") + ".";
+    if (filled.otherwise > 0)
+        said += " " + std::to_string(filled.otherwise) + " of them only by the smallest surface: " +
+                (style == FillStyle::flat ? "their rims cross themselves as seen flat."
+                                          : "the surface round them is not manifold.");
+    return said;
+}
+
 }  // namespace
 
 Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& progress) {
@@ -61,8 +155,12 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
     if (open.empty()) return out;
     const SurfaceParts parts = find_surface_parts(mesh, open);
     if (progress.cancelled()) return cancelled_error();
+    const Chosen chosen(options);
+    std::vector<char> wanted = chosen.parts(mesh, [&](FaceId f) { return parts.of_face[f.value()]; }, parts.count());
+    for (std::size_t p = 0; p < parts.count(); ++p)
+        for (const SurfaceParts::Hole& hole : parts.holes[p]) wanted[p] |= is_chosen(mesh, hole.rim, chosen);
     const Sheets sheets = sheets_of(parts);
-    if (sheets.area > sheets.solid_area) {
+    if (chosen.everything() && sheets.area > sheets.solid_area) {
         // Sheets are what it is about: they enclose something together, or stay.
         const bool all_holes = options.longest_hole == std::numeric_limits<double>::infinity();
         if (all_holes && enclose_parts(mesh, parts, out, progress)) return out;
@@ -77,36 +175,34 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
         return out;
     }
     Mesh own = mesh;
-    keep_faces_of(own, [&](FaceId f) { return !parts.is_sheet(parts.of_face[f.value()]); });
-    std::size_t filled = 0, left = 0, faces = 0;
-    double area = 0;
-    for (std::size_t p = 0; p < parts.count(); ++p) {
-        if (parts.is_sheet(p)) continue;
-        for (const SurfaceParts::Hole& hole : parts.holes[p]) {
-            if (rim_length(mesh, hole.rim) > options.longest_hole) {
-                ++left;
-                continue;
-            }
-            ++filled;
-            faces += hole.fill.size();
-            for (const Triangle& t : hole.fill) {
-                add_face(own, t);
-                area += triangle_area(mesh.points[t[0]], mesh.points[t[1]], mesh.points[t[2]]);
-            }
-            if (out.places.size() < most_places) out.places.push_back(mesh.points[hole.rim.front()]);
+    const HolePlan plan = plan_holes(mesh, parts, chosen, options);
+    // A sheet is dropped beside a larger solid only: else the fill that was asked for is made.
+    auto dropped = [&](std::size_t p) {
+        return parts.is_sheet(p) && wanted[p] && parts.area[p] <= sheets.solid_area && !plan.holds_island[p];
+    };
+    keep_faces_of(own, [&](FaceId f) { return !dropped(parts.of_face[f.value()]); });
+    std::size_t left = 0, loose = 0;
+    Filled filled;
+    for (std::size_t p = 0; p < parts.count(); ++p) loose += dropped(p) && parts.area[p] > 0;
+    for (const HolePlan::Fill& fill : plan.fills) {
+        if (dropped(fill.part)) continue;
+        if (rim_length(mesh, fill.hole->rim) > options.longest_hole) {
+            ++left;
+            continue;
         }
+        fill_one(own, fill, options.fill, filled);
+        if (out.places.size() < most_places) out.places.push_back(mesh.points[fill.hole->rim.front()]);
+        if (progress.cancelled()) return cancelled_error();
     }
-    out.changed = filled + sheets.count;
-    if (filled > 0)
-        out.said = count_text(filled, "hole was", "holes were") + " filled with " + count_text(faces, "face", "faces") +
-                   " of " + short_text(area) + " mm2.";
+    out.changed = filled.holes + loose;
     auto add = [&](const std::string& sentence) { out.said += (out.said.empty() ? "" : " ") + sentence; };
+    if (filled.holes > 0) add(said_of(filled, options.fill));
     if (left > 0)
         add(count_text(left, "hole", "holes") + " longer than " + short_text(options.longest_hole) + " mm " +
             (left == 1 ? "was" : "were") + " left open.");
-    if (sheets.count > 0)
-        add(count_text(sheets.count, "loose sheet", "loose sheets") + " beside the solid " +
-            (sheets.count == 1 ? "was" : "were") + " dropped.");
+    if (loose > 0)
+        add(count_text(loose, "loose sheet", "loose sheets") + " beside the solid " + (loose == 1 ? "was" : "were") +
+            " dropped.");
     if (out.changed > 0) mesh = welded(own);
     return out;
 }

@@ -1,4 +1,5 @@
 #include "core/mend/borders.h"
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 
@@ -6,7 +7,9 @@ namespace anvil {
 
 Result<Repaired> join_matching_borders(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::borders};
-    const auto open = unbalanced_edges(mesh);
+    auto open = unbalanced_edges(mesh);
+    const Chosen chosen(options);
+    std::erase_if(open, [&](const UnbalancedEdge& e) { return !chosen.has(mesh, {e.from, e.to}); });
     if (open.empty()) return out;
     Mesh own = mesh;
     const JoinedBorders joined = join_borders(own, open, border_reach(mesh, options));
@@ -14,7 +17,7 @@ Result<Repaired> join_matching_borders(Mesh& mesh, const MendOptions& options, P
     drop_repeating(own);
     if (progress.cancelled()) return cancelled_error();
     // Joined the wrong way, borders are more than before.
-    if (unbalanced_edges(own).size() >= open.size()) return out;
+    if (unbalanced_edges(own).size() >= unbalanced_edges(mesh).size()) return out;
     out.changed = joined.points;
     out.largest_move = joined.largest_move;
     out.said = count_text(joined.points, "border point was", "border points were") + " joined with others up to " +

@@ -47,7 +47,8 @@ Result<Mended> run_plan(const Mesh& given, std::span<const Repair> plan, const M
     if (!before) return before.error();
     out.before = std::move(*before);
     out.mesh = given;
-    if (!out.before.print_ready) {
+    const bool asked = options.weld_distance > 0 || options.smallest_shell > 0;
+    if (!out.before.print_ready || asked) {
         out.mesh = welded(given);
         double done = 0;
         for (const Entry& e : entries) {
@@ -72,6 +73,15 @@ Result<Mended> run_plan(const Mesh& given, std::span<const Repair> plan, const M
 
 }  // namespace
 
+std::string_view word(FillStyle style) {
+    constexpr std::string_view words[] = {"smallest", "flat", "smooth"};
+    return words[static_cast<int>(style)];
+}
+std::optional<FillStyle> fill_style_from(std::string_view w) {
+    for (const FillStyle style : {FillStyle::smallest, FillStyle::flat, FillStyle::smooth})
+        if (word(style) == w) return style;
+    return std::nullopt;
+}
 std::string_view word(Repair repair) { return entry(repair).word; }
 std::string_view sentence(Repair repair) { return entry(repair).sentence; }
 std::optional<Repair> repair_from(std::string_view w) {
@@ -80,6 +90,47 @@ std::optional<Repair> repair_from(std::string_view w) {
     return std::nullopt;
 }
 std::span<const Repair> whole_plan() { return plan_of_all; }
+
+std::vector<Repair> repairs_for(FindingKind kind) {
+    using K = FindingKind;
+    using R = Repair;
+    switch (kind) {
+        case K::open_edges:
+        case K::holes: return {R::t_junctions, R::borders, R::holes};
+        case K::nonmanifold_edges: return {R::duplicates, R::fins, R::crossings};
+        case K::nonmanifold_vertices: return {R::crossings};
+        case K::misoriented_edges:
+        case K::inverted_shells: return {R::orient};
+        case K::zero_length_edges:
+        case K::degenerate_faces: return {R::degenerate};
+        case K::duplicate_faces: return {R::duplicates};
+        case K::self_intersections:
+        case K::interior_faces: return {R::crossings};
+        case K::t_junctions: return {R::t_junctions, R::borders};
+        case K::doubled_faces: return {R::duplicates};
+        case K::fins: return {R::fins};
+        case K::cracks: return {R::t_junctions, R::borders};
+        case K::stray_sheets: return {R::holes};
+        case K::touching_bodies: return {R::crossings};
+        case K::tiny_shells: return {R::shells};
+        case K::short_edges: return {R::weld};
+        case K::loose_points: return {R::weld};
+        case K::thin_skins:
+        case K::narrow_gaps:
+        case K::needle_faces: return {};
+    }
+    return {};
+}
+
+std::vector<Vec3> places_of(const Finding& finding, const Mesh& numbered) {
+    std::vector<Vec3> places;
+    for (const VertexId v : finding.vertices) places.push_back(numbered.points[v]);
+    // The face beside an open edge has edges that may be another hole's.
+    if (finding.kind != FindingKind::open_edges && finding.kind != FindingKind::holes)
+        for (const FaceId f : finding.faces)
+            for (int k = 0; k < 3; ++k) places.push_back(numbered.corner(f, k));
+    return places;
+}
 
 std::string Mended::remains() const {
     if (after.print_ready) return "";
@@ -90,7 +141,7 @@ std::string Mended::remains() const {
         if (r.refused) why += r.said + " ";
     for (int k = 0; k < finding_kinds; ++k) {
         const auto kind = static_cast<FindingKind>(k);
-        if (after.count(kind) == 0 || is_caution(kind)) continue;
+        if (after.count(kind) == 0 || !is_fault(kind)) continue;
         std::string name(word(kind));
         std::ranges::replace(name, '_', ' ');
         list += (list.empty() ? "" : ", ") + std::to_string(after.count(kind)) + " " + name;

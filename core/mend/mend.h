@@ -25,8 +25,15 @@ struct Mended {
 /// All repairs, in the order of the plan.
 std::span<const Repair> whole_plan();
 
+/// The repairs that do something about a kind of finding, in the order of the plan; none for what has no repair.
+std::vector<Repair> repairs_for(FindingKind kind);
+
+/// The points that limit those repairs to one finding (`MendOptions::places`). `numbered`: the mesh that was inspected,
+/// or one with the same points in the same order, as a copy of it that stands elsewhere.
+std::vector<Vec3> places_of(const Finding& finding, const Mesh& numbered);
+
 /// Runs repairs of the plan in its order, each on what the one before left. Nothing is touched where the mesh is
-/// print-ready from the start. With the whole plan the result of anything but a sheet is closed, manifold, looks
+/// print-ready from the start, unless a distance to weld or the size of shells to drop is given. With the whole plan the result of anything but a sheet is closed, manifold, looks
 /// outward and has no crossing, degenerate or duplicate face, unless holes were left open on request.
 /// Preconditions: coordinates are finite.
 /// Fails: where a repair does (an operand's errors), out_of_memory, cancelled.

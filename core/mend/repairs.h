@@ -35,16 +35,31 @@ std::optional<Repair> repair_from(std::string_view word);
 /// What it does, as a sentence.
 std::string_view sentence(Repair repair);
 
+/// How holes are closed.
+enum class FillStyle {
+    smallest,  ///< by the smallest surface over the rim
+    flat,      ///< as it lies in its plane, islands left out; by the smallest where the rims cross there
+    smooth,    ///< going on from the surface round it; by the smallest where that is not manifold
+};
+std::string_view word(FillStyle style);
+std::optional<FillStyle> fill_style_from(std::string_view word);
+
 struct MendOptions {
     double weld_distance = 0;  ///< mm; 0: only points with equal coordinates
     /// Borders no farther apart than this are taken for one, mm; where it is negative, a hundred-thousandth of the
     /// diagonal.
     double border_reach = -1;
     double longest_hole = std::numeric_limits<double>::infinity();  ///< mm round its rim; longer ones stay open
+    FillStyle fill = FillStyle::smallest;
     double smallest_shell = 0;                                      ///< mm3; closed shells of less volume go
     double thickness = 0;                               ///< mm; of sheets, half to each side; 0: they stay sheets
     Precision precision = Precision::double_precision;  ///< what crossings are rounded to
     ContactRule contact = ContactRule::separate;
+    /// Points of the mesh: where there are any, a repair touches only faces all of whose corners are among them, edges
+    /// both of whose ends are, and the holes, fins and shells that have such an edge or face.
+    std::vector<Vec3> places{};
+
+    bool operator==(const MendOptions&) const = default;
 };
 
 /// What one repair did.

@@ -1,13 +1,15 @@
 #include "core/combine/combine.h"
 #include "core/inspect/inspect.h"
 #include "core/mend/borders.h"
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
-#include "core/mend/repairs.h"
 #include "core/mend/written.h"
+#include "core/mesh/disjoint_sets.h"
 
 namespace anvil {
+namespace {
 
-Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progress& progress) {
+Result<Repaired> resolve_all(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::crossings};
     if (!unbalanced_edges(mesh).empty()) {
         out.said = "Crossings were left alone: the surface is open.";
@@ -39,6 +41,34 @@ Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progr
     out.said += "; points moved by no more than " + short_text(out.largest_move) + " mm.";
     mesh = std::move(solid->mesh);
     return out;
+}
+
+
+/// The bodies that hold a chosen place are resolved among themselves; the others stay as they are.
+Result<Repaired> resolve_some(Mesh& mesh, const Chosen& chosen, const MendOptions& options, Progress& progress) {
+    DisjointSets by_point(mesh.points.size());
+    for (const Triangle& t : mesh.faces)
+        for (const VertexId v : {t[1], t[2]}) by_point.join(t[0].value(), v.value());
+    std::vector<std::uint32_t> number;
+    const std::uint32_t count = by_point.number(number);
+    auto part = [&](FaceId f) { return number[mesh.faces[f][0].value()]; };
+    const std::vector<char> wanted = chosen.parts(mesh, part, count);
+    Mesh own = mesh, others = mesh;
+    keep_faces_of(own, [&](FaceId f) { return wanted[part(f)] != 0; });
+    keep_faces_of(others, [&](FaceId f) { return !wanted[part(f)]; });
+    own = welded(own);
+    auto out = resolve_all(own, options, progress);
+    if (!out || out->changed == 0) return out;
+    append(own, others);
+    mesh = welded(own);
+    return out;
+}
+
+}  // namespace
+
+Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progress& progress) {
+    const Chosen chosen(options);
+    return chosen.everything() ? resolve_all(mesh, options, progress) : resolve_some(mesh, chosen, options, progress);
 }
 
 }  // namespace anvil

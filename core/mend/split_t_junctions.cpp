@@ -1,6 +1,7 @@
 #include <algorithm>
 
 #include "core/mend/borders.h"
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 #include "core/mesh/edge_table.h"
@@ -17,7 +18,7 @@ struct Junction {
     double distance;
 };
 
-std::vector<Junction> find_junctions(const Mesh& mesh, const EdgeTable& edges, double reach) {
+std::vector<Junction> find_junctions(const Mesh& mesh, const EdgeTable& edges, const Chosen& chosen, double reach) {
     std::vector<std::uint32_t> open;
     std::vector<Box> boxes;
     std::vector<VertexId> ends;
@@ -38,6 +39,7 @@ std::vector<Junction> find_junctions(const Mesh& mesh, const EdgeTable& edges, d
     const BoxTree tree(boxes);
     for (const VertexId v : ends) {
         const Vec3& p = mesh.points[v];
+        if (!chosen.has(p)) continue;
         Box here;
         here.add(p);
         tree.overlapping(here, [&](std::uint32_t i) {
@@ -58,9 +60,9 @@ std::vector<Junction> find_junctions(const Mesh& mesh, const EdgeTable& edges, d
 }
 
 /// Splits one open edge of each face that has such points; returns how many points were put in.
-std::size_t split_some(Mesh& mesh, double reach, Repaired& out) {
+std::size_t split_some(Mesh& mesh, const Chosen& chosen, double reach, Repaired& out) {
     const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
-    const std::vector<Junction> found = find_junctions(mesh, edges, reach);
+    const std::vector<Junction> found = find_junctions(mesh, edges, chosen, reach);
     std::size_t split = 0;
     FaceId last;
     for (std::size_t i = 0; i < found.size();) {
@@ -102,9 +104,10 @@ Result<Repaired> split_t_junctions(Mesh& mesh, const MendOptions& options, Progr
     Repaired out{.repair = Repair::t_junctions};
     Mesh own = mesh;
     const double reach = border_reach(own, options);
+    const Chosen chosen(options);
     constexpr int most_rounds = 3;  // a face has three sides
     for (int round = 0; round < most_rounds; ++round) {
-        const std::size_t split = split_some(own, reach, out);
+        const std::size_t split = split_some(own, chosen, reach, out);
         if (split == 0) break;
         out.changed += split;
         if (progress.cancelled()) return cancelled_error();

@@ -1,5 +1,6 @@
 #include <algorithm>
 
+#include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
 #include "core/mesh/disjoint_sets.h"
@@ -44,16 +45,21 @@ Result<Repaired> weld_near(Mesh& mesh, const MendOptions& options, Progress& pro
     if (options.weld_distance > 0) {
         auto sets = near_sets(own, options.weld_distance, &progress);
         if (!sets) return cancelled_error();
+        const Chosen chosen(options);
+        std::vector<char> taken(own.points.size(), 0);  // per set, at its root
+        for (const VertexId v : ids<VertexId>(own.points.size()))
+            if (chosen.has(own.points[v])) taken[sets->find(v.value())] = 1;
         for (const VertexId v : ids<VertexId>(own.points.size())) {
             const VertexId root(sets->find(v.value()));
-            if (root == v) continue;
+            if (root == v || !taken[root.value()]) continue;
             ++out.changed;
             out.largest_move = std::max(out.largest_move, norm(own.points[root] - own.points[v]));
             if (out.places.size() < most_places) out.places.push_back(own.points[root]);
         }
         if (out.changed > 0) {
             for (Triangle& t : own.faces)
-                for (VertexId& v : t) v = VertexId(sets->find(v.value()));
+                for (VertexId& v : t)
+                    if (const std::uint32_t root = sets->find(v.value()); taken[root]) v = VertexId(root);
             drop_repeating(own);
             own = welded(own);
             out.said = count_text(out.changed, "point was", "points were") + " welded to others up to " +

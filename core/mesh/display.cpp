@@ -11,8 +11,8 @@
 
 namespace anvil {
 
-DisplayMesh make_display(const Mesh& source, double crease_angle) {
-    const Mesh mesh = welded(source);
+DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<const Tint> tints) {
+    const Mesh mesh = tints.empty() ? welded(source) : source;
     DisplayMesh out;
     out.bounds = bounds(mesh);
     out.center = out.bounds.center();
@@ -22,7 +22,12 @@ DisplayMesh make_display(const Mesh& source, double crease_angle) {
     out.positions.reserve(mesh.points.size() * 3);
     std::vector<std::uint32_t> order;
     order.reserve(mesh.faces.size() * 3);
-    if (mesh.material.empty()) {
+    if (!tints.empty()) {
+        for (const Vec3& p : mesh.points) put(out.positions, p);
+        for (const Tint& t : tints) out.tints.insert(out.tints.end(), {t[0], t[1], t[2], 255});
+        for (const Triangle& t : mesh.faces)
+            for (VertexId v : t) order.push_back(v.value());
+    } else if (mesh.material.empty()) {
         for (const Vec3& p : mesh.points) put(out.positions, p);
         for (const Triangle& t : mesh.faces)
             for (VertexId v : t) order.push_back(v.value());
@@ -62,7 +67,7 @@ DisplayMesh make_display(const Mesh& source, double crease_angle) {
                        dot(normal[FaceId(h / 3)], normal[FaceId(other / 3)]) > sharp;
             });
         };
-        if (balance == 0 && std::all_of(uses.begin(), uses.end(), goes_on)) continue;
+        if (crease_angle > 0 && balance == 0 && std::all_of(uses.begin(), uses.end(), goes_on)) continue;
         const Vec3 &a = mesh.points[edges.edge(e).low], &b = mesh.points[edges.edge(e).high];
         put(out.creases, a);
         out.creases.push_back(0);

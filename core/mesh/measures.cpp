@@ -1,7 +1,6 @@
 #include "core/mesh/measures.h"
 
 #include "core/mesh/disjoint_sets.h"
-#include "core/mesh/edge_table.h"
 
 namespace anvil {
 namespace {
@@ -48,14 +47,16 @@ double signed_volume(const Mesh& mesh) {
     return sum.value();
 }
 
-Shells find_shells(const Mesh& mesh) {
-    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
+Shells find_shells(const Mesh& mesh) { return find_shells(mesh, {mesh.faces.raw(), mesh.points.size()}); }
+
+Shells find_shells(const Mesh& mesh, const EdgeTable& edges) {
     DisjointSets sets(mesh.faces.size());
+    Shells shells;
     for (EdgeId e : ids<EdgeId>(edges.size())) {
         const auto uses = edges.uses(e);
+        if (uses.size() == 1) shells.closed = false;
         for (std::uint32_t h : uses.subspan(1)) sets.join(uses[0] / 3, h / 3);
     }
-    Shells shells;
     shells.count = sets.number(shells.shell_of.raw());
     return shells;
 }
@@ -70,9 +71,12 @@ long euler_characteristic(const Mesh& mesh) {
     return vertices - static_cast<long>(edges.size()) + static_cast<long>(mesh.faces.size());
 }
 
-Measures measure(const Mesh& mesh) {
-    return {mesh.points.size(),  mesh.faces.size(),  find_shells(mesh).count,
-            signed_volume(mesh), surface_area(mesh), bounds(mesh)};
+Measures measure(const Mesh& mesh) { return measure(mesh, {mesh.faces.raw(), mesh.points.size()}); }
+
+Measures measure(const Mesh& mesh, const EdgeTable& edges) {
+    const Shells shells = find_shells(mesh, edges);
+    return {mesh.points.size(),  mesh.faces.size(), shells.count, signed_volume(mesh),
+            surface_area(mesh), bounds(mesh),      shells.closed && !mesh.empty()};
 }
 
 }  // namespace anvil

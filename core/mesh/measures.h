@@ -3,7 +3,7 @@
 #include <cstdint>
 #include <vector>
 
-#include "core/mesh/mesh.h"
+#include "core/mesh/edge_table.h"
 
 namespace anvil {
 
@@ -26,9 +26,11 @@ double signed_volume(const Mesh& mesh);
 /// Shells: faces connected across edges. Edges are those of the given indices; weld first where points are doubled.
 struct Shells {
     std::uint32_t count = 0;
+    bool closed = true;  ///< no edge has one face only
     IdVector<FaceId, std::uint32_t> shell_of;
 };
 Shells find_shells(const Mesh& mesh);
+Shells find_shells(const Mesh& mesh, const EdgeTable& edges);
 
 /// V - E + F over the vertices that faces use.
 long euler_characteristic(const Mesh& mesh);
@@ -39,8 +41,10 @@ struct Measures {
     std::uint32_t shells = 0;
     double volume = 0, area = 0;
     Box bounds;
+    bool closed = false;  ///< has faces, and no edge with one face only: else the volume means nothing
 };
 /// Precondition: welded(mesh).
 Measures measure(const Mesh& mesh);
+Measures measure(const Mesh& mesh, const EdgeTable& edges);
 
 }  // namespace anvil

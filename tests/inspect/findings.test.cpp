@@ -64,7 +64,7 @@ TEST_CASE("a fin makes a non-manifold edge") {
 TEST_CASE("two bodies that share a corner make a non-manifold point") {
     Mesh m = box;
     append(m, moved(box, {2, 2, 2}));
-    CHECK(findings_text(inspected(m)) == "1 nonmanifold_vertices; ");
+    CHECK(findings_text(inspected(m)) == "1 nonmanifold_vertices; 1 touching_bodies; ");
 }
 
 TEST_CASE("a turned face makes three misoriented edges") {

@@ -1,5 +1,5 @@
-// Two faces with material between them that are nearly parallel and lie over each other: their overlap, seen along the
-// normal of one, is cut down to where they are nearer than the thickness that is asked for. In doubles: for telling.
+// Two faces with material between them, or air, that are nearly parallel and lie over each other: their overlap, seen
+// along the normal of one, is cut down to where they are nearer than the width that is asked for. In doubles: for telling.
 #include <algorithm>
 
 #include "core/inspect/checks.h"
@@ -36,13 +36,13 @@ struct Overlap {
     Vec3 place;  // in the middle of the skin where it is thinnest
 };
 
-/// Where face b lies behind face a, nearer than `below`.
-Overlap overlap(const Mesh& mesh, FaceId a, FaceId b, const Vec3& normal, double below) {
+/// Where face b lies behind face a, nearer than `below`; in front of it where `normal` is turned round.
+Overlap overlap(const Mesh& mesh, FaceId a, FaceId b, const Vec3& normal, bool in_front, double below) {
     const Vec3& origin = mesh.corner(a, 0);
     std::vector<Deep> polygon;
     for (int k = 0; k < 3; ++k) polygon.push_back({mesh.corner(b, k), dot(origin - mesh.corner(b, k), normal)});
     for (int k = 0; k < 3; ++k) {
-        const Vec3 &p = mesh.corner(a, k), inward = cross(normal, mesh.corner(a, (k + 1) % 3) - p);
+        const Vec3 &p = mesh.corner(a, k), inward = cross(normal, mesh.corner(a, (k + 1) % 3) - p) * (in_front ? -1.0 : 1.0);
         polygon = clipped(polygon, [&](const Deep& d) { return dot(d.p - p, inward); });
     }
     polygon = clipped(polygon, [&](const Deep& d) { return below - d.depth; });
@@ -70,22 +70,28 @@ struct ThinPair {
     Overlap overlap;
 };
 
-std::vector<ThinPair> find_pairs(CheckContext& context) {
+struct ThinPairs {
+    std::vector<ThinPair> skins, gaps;
+};
+
+ThinPairs find_pairs(CheckContext& context) {
     const Mesh& mesh = context.mesh;
+    const InspectOptions& options = context.options;
+    const double width = std::max(options.thin_below, options.gap_below);
     std::vector<Vec3> normal;
     std::vector<Box> boxes;
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         normal.push_back(
             normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0))));
         Box& box = boxes.emplace_back();
-        const Vec3 reach{context.thin_below / 2, context.thin_below / 2, context.thin_below / 2};
+        const Vec3 reach{width / 2, width / 2, width / 2};
         for (int k = 0; k < 3; ++k) {
             box.add(mesh.corner(f, k) - reach);
             box.add(mesh.corner(f, k) + reach);
         }
     }
     const BoxTree tree(boxes);
-    std::vector<std::vector<ThinPair>> per_task;
+    std::vector<ThinPairs> per_task;
     tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                     [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
                         if (!(dot(normal[i], normal[j]) < facing) || !context.clean_face[i] || !context.clean_face[j])
@@ -93,22 +99,27 @@ std::vector<ThinPair> find_pairs(CheckContext& context) {
                         const FaceId a(std::min(i, j)), b(std::max(i, j));
                         for (VertexId v : mesh.faces[a])
                             if (std::ranges::find(mesh.faces[b], v) != mesh.faces[b].end()) return;
-                        const Overlap o = overlap(mesh, a, b, normal[a.value()], context.thin_below);
-                        if (o.area > 0) per_task[task].push_back({a, b, o});
+                        const Vec3& n = normal[a.value()];
+                        if (options.thin_below > 0)
+                            if (const Overlap o = overlap(mesh, a, b, n, false, options.thin_below); o.area > 0)
+                                per_task[task].skins.push_back({a, b, o});
+                        if (options.gap_below > 0)
+                            if (const Overlap o = overlap(mesh, a, b, -n, true, options.gap_below); o.area > 0)
+                                per_task[task].gaps.push_back({a, b, o});
                     },
                     &context.progress);
-    std::vector<ThinPair> pairs;
-    for (const auto& list : per_task) pairs.insert(pairs.end(), list.begin(), list.end());
-    std::ranges::sort(pairs, {}, [](const ThinPair& p) { return std::pair(p.a, p.b); });
+    ThinPairs pairs;
+    for (const ThinPairs& list : per_task) {
+        pairs.skins.insert(pairs.skins.end(), list.skins.begin(), list.skins.end());
+        pairs.gaps.insert(pairs.gaps.end(), list.gaps.begin(), list.gaps.end());
+    }
+    for (auto* list : {&pairs.skins, &pairs.gaps})
+        std::ranges::sort(*list, {}, [](const ThinPair& p) { return std::pair(p.a, p.b); });
     return pairs;
 }
 
-}  // namespace
-
-void check_thin_skins(CheckContext& context) {
-    if (!(context.thin_below > 0)) return;
-    const std::vector<ThinPair> pairs = find_pairs(context);
-    // Pairs are one skin where their smaller faces touch: a large face may reach from one skin to the next.
+/// Pairs are one place where their smaller faces touch: a large face may reach from one to the next.
+void tell_places(CheckContext& context, FindingKind kind, const std::vector<ThinPair>& pairs) {
     const Mesh& mesh = context.mesh;
     auto area = [&](FaceId f) {
         return norm(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
@@ -128,7 +139,7 @@ void check_thin_skins(CheckContext& context) {
         const std::uint32_t skin = skins.find(anchor(p));
         if (at[skin] == 0xffffffffu) {
             at[skin] = static_cast<std::uint32_t>(found.size());
-            found.push_back({FindingKind::thin_skins, p.overlap.place, {}, {p.a, p.b}, p.overlap.thickness, 0});
+            found.push_back({kind, p.overlap.place, {}, {p.a, p.b}, p.overlap.thickness, 0});
         }
         Finding& skin_found = found[at[skin]];
         skin_found.area += p.overlap.area;
@@ -138,6 +149,15 @@ void check_thin_skins(CheckContext& context) {
         skin_found.faces = {p.a, p.b};
     }
     context.findings.insert(context.findings.end(), found.begin(), found.end());
+}
+
+}  // namespace
+
+void check_thin_places(CheckContext& context) {
+    if (!(context.options.thin_below > 0) && !(context.options.gap_below > 0)) return;
+    const ThinPairs pairs = find_pairs(context);
+    tell_places(context, FindingKind::thin_skins, pairs.skins);
+    tell_places(context, FindingKind::narrow_gaps, pairs.gaps);
 }
 
 }  // namespace anvil::inspect_detail

@@ -1,0 +1,349 @@
+#include "app/panels/mend_panel.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QStyle>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/words.h"
+#include "core/job/quantity.h"
+
+namespace anvil::app {
+namespace {
+
+/// A repair's reach as a length to type; a shell's is the side of a cube of its volume.
+struct Reach {
+    Repair repair;
+    QString meaning, without;
+};
+const std::vector<Reach>& reaches() {
+    auto tr = [](const char* text) { return MendPanel::tr(text); };
+    static const std::vector<Reach> all = {
+        {Repair::weld, tr("Points no farther apart become one"), tr("equal")},
+        {Repair::holes, tr("Holes longer round their rim stay open; empty: all are filled"), tr("all")},
+        {Repair::shells, tr("Closed shells smaller than a cube of this side go"), tr("none")},
+        {Repair::thicken, tr("Of sheets, half to each side; empty: they stay sheets"), tr("not at all")}};
+    return all;
+}
+
+double reach_of(const MendOptions& o, Repair repair) {
+    switch (repair) {
+        case Repair::weld: return o.weld_distance;
+        case Repair::holes: return std::isfinite(o.longest_hole) ? o.longest_hole : 0;
+        case Repair::shells: return std::cbrt(o.smallest_shell);
+        case Repair::thicken: return o.thickness;
+        default: return 0;
+    }
+}
+void set_reach(MendOptions& o, Repair repair, double mm) {
+    switch (repair) {
+        case Repair::weld: o.weld_distance = mm; break;
+        case Repair::holes: o.longest_hole = mm > 0 ? mm : MendOptions().longest_hole; break;
+        case Repair::shells: o.smallest_shell = mm * mm * mm; break;
+        case Repair::thicken: o.thickness = mm; break;
+        default: break;
+    }
+}
+
+QString moved(double mm) {
+    if (mm == 0) return MendPanel::tr("No point moved.");
+    return mm < 1e-4 ? MendPanel::tr("Points moved by less than 0.0001 mm.")
+                     : MendPanel::tr("Points moved by %1 mm at most.").arg(mm, 0, 'g', 2);
+}
+
+QLabel* section(const QString& text) {
+    auto* label = new QLabel(text);
+    label->setObjectName("sectionTitle");
+    return label;
+}
+
+}  // namespace
+
+MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 8, 12, 12);
+    column->setSpacing(4);
+    title_ = new QLabel;
+    QFont bold = title_->font();
+    bold.setBold(true);
+    title_->setFont(bold);
+    column->addWidget(title_);
+    verdict_ = new QLabel;
+    verdict_->setWordWrap(true);
+    verdict_->setObjectName("emptyText");
+    column->addWidget(verdict_);
+    auto* heads = new QHBoxLayout;
+    heads->addWidget(section(tr("REPAIRS, IN THEIR ORDER")));
+    heads->addStretch(1);
+    heads->addWidget(section(tr("CHANGED")));
+    column->addLayout(heads);
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(4);
+    grid->setVerticalSpacing(0);
+    grid->setColumnStretch(0, 1);
+    for (const Repair repair : whole_plan()) add_row(repair, grid);
+    column->addLayout(grid);
+    said_ = new QLabel;
+    said_->setWordWrap(true);
+    said_->setObjectName("emptyText");
+    said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    column->addWidget(said_);
+
+    column->addWidget(section(tr("LOOK AT IT")));
+    auto* looks = new QHBoxLayout;
+    looks->setSpacing(4);
+    auto* group = new QButtonGroup(this);
+    const std::pair<QString, QString> modes[] = {
+        {tr("mended"), tr("The part after its repairs (B in the view flips)")},
+        {tr("before"), tr("The part as it came (B in the view flips)")},
+        {tr("both"), tr("Before on the left of a line, mended on the right; drag the line")},
+        {tr("distance"), tr("How far each place of the mended surface is from the one before")}};
+    for (std::size_t k = 0; k < compare_.size(); ++k) {
+        auto* button = compare_[k] = new QToolButton;
+        button->setProperty("choice", true);
+        button->setCheckable(true);
+        button->setText(modes[k].first);
+        button->setToolTip(modes[k].second);
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        group->addButton(button);
+        looks->addWidget(button);
+        connect(button, &QToolButton::clicked, this, [this, k] { Q_EMIT compare_wanted(static_cast<Compare>(k)); });
+    }
+    compare_[0]->setChecked(true);
+    column->addLayout(looks);
+    auto* remove = new QPushButton(tr("Take these repairs off"));
+    column->addWidget(remove);
+    connect(remove, &QPushButton::clicked, this, [this] {
+        Job job = controller_.job();
+        Part* part = job.find_part(part_);
+        if (!part) return;
+        const QString name = QString::fromStdString(part->name);
+        std::erase_if(part->mendings, [&](const Mending& m) { return m.id == mending_; });
+        controller_.change(std::move(job), tr("take repairs off %1").arg(name));
+    });
+    connect(&controller_, &JobController::job_changed, this, &MendPanel::reload);
+    connect(&controller_, &JobController::evaluated, this, &MendPanel::reload_done);
+    reload();
+}
+
+void MendPanel::add_row(Repair repair, QGridLayout* grid) {
+    Row& row = rows_[static_cast<std::size_t>(repair)];
+    const RepairWords words = words_of(repair);
+    const int at = 2 * static_cast<int>(repair);  // a row below may hold more about it
+    row.box = new QCheckBox(words.name);
+    row.box->setToolTip(words.does);
+    grid->setRowMinimumHeight(at, 23);
+    const bool has_reach = std::ranges::any_of(reaches(), [&](const Reach& r) { return r.repair == repair; });
+    grid->addWidget(row.box, at, 0, 1, has_reach ? 1 : 2);
+    connect(row.box, &QCheckBox::clicked, this, [this, repair, name = words.name](bool on) {
+        change(
+            [&](Mending& m) {
+                std::erase(m.repairs, repair);
+                if (on) m.repairs.push_back(repair);
+                std::ranges::sort(m.repairs);
+            },
+            on ? name : tr("do not %1").arg(name));
+    });
+    for (const Reach& reach : reaches()) {
+        if (reach.repair != repair) continue;
+        row.reach = new QLineEdit;
+        row.reach->setFixedWidth(66);
+        row.reach->setPlaceholderText(reach.without);
+        row.reach->setToolTip(reach.meaning);
+        row.reach->setAccessibleName(words.name + ": " + reach.meaning);
+        grid->addWidget(row.reach, at, 1);
+        connect(row.reach, &QLineEdit::editingFinished, this, [this, repair] { commit(repair); });
+        if (repair == Repair::weld)
+            connect(row.reach, &QLineEdit::textEdited, this, &MendPanel::count_weldable);
+    }
+    row.count = new QToolButton;
+    row.count->setObjectName("repairCount");
+    row.count->setFixedWidth(46);
+    grid->addWidget(row.count, at, 2);
+    connect(row.count, &QToolButton::clicked, this, [this, number = static_cast<int>(repair)] {
+        show_repair(number == shown_ ? -1 : number);
+    });
+    if (repair == Repair::holes) add_fill_row(grid);
+}
+
+void MendPanel::add_fill_row(QGridLayout* grid) {
+    auto* styles = new QHBoxLayout;
+    styles->setContentsMargins(20, 0, 0, 2);
+    styles->setSpacing(4);
+    auto* group = new QButtonGroup(this);
+    for (const FillStyle style : {FillStyle::smallest, FillStyle::flat, FillStyle::smooth}) {
+        auto* button = fill_[static_cast<std::size_t>(style)] = new QToolButton;
+        button->setProperty("choice", true);
+        button->setCheckable(true);
+        button->setText(words_of(style).name);
+        button->setToolTip(words_of(style).does);
+        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        group->addButton(button);
+        styles->addWidget(button);
+        connect(button, &QToolButton::clicked, this, [this, style] {
+            if (const Mending* m = mending(); m && m->options.fill != style)
+                change([&](Mending& own) { own.options.fill = style; },
+                       tr("fill holes: %1").arg(words_of(style).name));
+        });
+    }
+    grid->addLayout(styles, 2 * static_cast<int>(Repair::holes) + 1, 0, 1, 3);
+}
+
+const Mending* MendPanel::mending() const {
+    const Part* part = controller_.job().find_part(part_);
+    return part ? part->find_mending(mending_) : nullptr;
+}
+
+void MendPanel::set_mending(const std::string& part, const std::string& mending) {
+    if (part == part_ && mending == mending_) return;
+    part_ = part;
+    mending_ = mending;
+    shown_ = -1;
+    compare_[0]->setChecked(true);
+    Q_EMIT compare_wanted(Compare::after);
+    reload();
+}
+
+void MendPanel::change(const std::function<void(Mending&)>& edit, const QString& name) {
+    Job job = controller_.job();
+    Part* part = job.find_part(part_);
+    Mending* own = part ? part->find_mending(mending_) : nullptr;
+    if (!own) return;
+    edit(*own);
+    controller_.change(std::move(job), name);
+}
+
+void MendPanel::reload() {
+    const Mending* m = mending();
+    if (!m) return;
+    const Part& part = *controller_.job().find_part(part_);
+    title_->setText(m->options.places.empty() ? tr("Mending %1").arg(quoted(part.name))
+                                              : tr("Mending chosen places of %1").arg(quoted(part.name)));
+    fill_button(m->options.fill)->setChecked(true);
+    for (const Repair repair : whole_plan()) {
+        const Row& r = row(repair);
+        r.box->setChecked(std::ranges::find(m->repairs, repair) != m->repairs.end());
+        if (!r.reach) continue;
+        const double mm = reach_of(m->options, repair);
+        r.reach->setText(mm > 0 ? QString::fromStdString(format_quantity(mm, Unit::millimetre)) : QString());
+        r.reach->setCursorPosition(0);
+        r.reach->setProperty("wrong", false);
+        r.reach->style()->unpolish(r.reach);
+        r.reach->style()->polish(r.reach);
+    }
+    reload_done();
+}
+
+/// What each repair did.
+void MendPanel::reload_done() {
+    const Mending* m = mending();
+    const auto done = controller_.mended(part_, mending_);
+    for (const Repair repair : whole_plan()) {
+        const Row& r = row(repair);
+        const Repaired* what = nullptr;
+        if (done)
+            for (const Repaired& one : done->repairs)
+                if (one.repair == repair) what = &one;
+        const bool some = what && (what->changed > 0 || what->refused || what->sheet);
+        r.count->setText(some && what->changed > 0 ? QString::number(what->changed) : some ? "!" : QString());
+        r.count->setEnabled(some);
+        r.count->setToolTip(some ? QString::fromStdString(what->said) : QString());
+        r.count->setAccessibleName(some ? QString::fromStdString(what->said) : tr("nothing changed"));
+    }
+    QString verdict;
+    if (m && !m->on) {
+        verdict = tr("Switched off: the part is used as it came.");
+    } else if (done) {
+        std::size_t kinds = 0;
+        for (int k = 0; k < finding_kinds; ++k)
+            kinds += done->before.counts[static_cast<std::size_t>(k)] > 0 && is_fault(static_cast<FindingKind>(k));
+        const QString rest = QString::fromStdString(done->remains());
+        verdict = done->before.print_ready ? tr("It was print-ready: there is nothing to mend.")
+                  : rest.isEmpty()
+                      ? tr("From %1 of finding to print-ready. %2")
+                            .arg(counted(kinds, tr("kind"), tr("kinds")), moved(done->largest_move))
+                      : rest;
+    } else {
+        verdict = tr("Being worked out …");
+    }
+    verdict_->setText(verdict);
+    show_repair(shown_);
+}
+
+void MendPanel::show_repair(int repair) {
+    shown_ = repair;
+    const auto done = controller_.mended(part_, mending_);
+    QString said;
+    if (done && shown_ >= 0)
+        for (const Repaired& r : done->repairs)
+            if (static_cast<int>(r.repair) == shown_) said = QString::fromStdString(r.said);
+    if (said.isEmpty() && done && !done->repairs.empty()) said = tr("Click a count to see where.");
+    said_->setText(said);
+    said_->setVisible(!said.isEmpty());
+    Q_EMIT pins_changed();
+}
+
+void MendPanel::show_compare(Compare compare) { compare_button(compare)->setChecked(true); }
+
+QString MendPanel::said() const { return said_->text(); }
+
+std::vector<Pin> MendPanel::pins() const {
+    constexpr std::size_t most_pins = 60;
+    std::vector<Pin> out;
+    const auto done = controller_.mended(part_, mending_);
+    const Part* part = controller_.job().find_part(part_);
+    if (!done || !part || shown_ < 0) return out;
+    const Transform place = part->placement.transform();
+    for (const Repaired& r : done->repairs)
+        if (static_cast<int>(r.repair) == shown_)
+            for (std::size_t k = 0; k < r.places.size() && k < most_pins; ++k)
+                out.push_back({apply(place, r.places[k]), static_cast<int>(k) + 1, false});
+    return out;
+}
+
+void MendPanel::commit(Repair repair) {
+    const Mending* m = mending();
+    if (!m) return;
+    QLineEdit* edit = reach(repair);
+    const QString text = edit->text().trimmed();
+    const double now = reach_of(m->options, repair);
+    if (text == (now > 0 ? QString::fromStdString(format_quantity(now, Unit::millimetre)) : QString())) return;
+    const auto parsed = text.isEmpty() ? Result<double>(0.0) : parse_quantity(text.toStdString(), Unit::millimetre);
+    if (!parsed || *parsed < 0) {
+        edit->setProperty("wrong", true);
+        edit->style()->unpolish(edit);
+        edit->style()->polish(edit);
+        Q_EMIT hint(parsed ? tr("A length of 0 mm or more is wanted here.")
+                           : QString::fromStdString(parsed.error().sentence()));
+        return;
+    }
+    if (*parsed == now) {
+        reload();
+        return;
+    }
+    change([&](Mending& own) { set_reach(own.options, repair, *parsed); },
+           tr("%1: reach").arg(words_of(repair).name));
+}
+
+/// While a distance is typed: how many points it would merge.
+void MendPanel::count_weldable(const QString& text) {
+    const auto parsed = parse_quantity(text.toStdString(), Unit::millimetre);
+    const auto done = controller_.mended(part_, mending_);
+    const auto outcome = controller_.outcome();
+    if (!parsed || !(*parsed > 0) || !outcome || !outcome->parts.contains(part_)) return;
+    auto count = std::make_shared<std::size_t>(0);
+    controller_.ask("weldable", [mesh = outcome->parts.at(part_).given, mm = *parsed,
+                     count](Progress&) { *count = anvil::count_weldable(welded(*mesh), mm); },
+                    [this, count, mm = *parsed] {
+                        Q_EMIT hint(tr("%1 would go to others within %2 mm.")
+                                        .arg(counted(*count, tr("point"), tr("points")))
+                                        .arg(mm));
+                    });
+}
+
+}  // namespace anvil::app

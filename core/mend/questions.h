@@ -1,0 +1,37 @@
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/mend/mend.h"
+
+namespace anvil {
+
+/// A decision that mending leaves to the user, with two ways to go on.
+struct Question {
+    /// What it is about; the words are fixed, jobs keep them.
+    enum class About { sheet, long_holes, touching };
+    struct Answer {
+        std::string said;     ///< "Leave it a sheet"
+        MendOptions options;  ///< what to mend with then
+    };
+    About about{};
+    std::string asked;  ///< in one sentence
+    Vec3 place;         ///< where to look
+    double width = 0;   ///< mm, of what is worth seeing there
+    std::vector<Answer> answers;  ///< the first one is what holds until it is answered
+};
+std::string_view word(Question::About about);
+std::optional<Question::About> about_from(std::string_view word);
+
+/// The first decision that comes up when a mesh is mended with these options, and has not been `answered`; nothing where
+/// none is left.
+/// `done`: what that mending gave.
+std::optional<Question> next_question(const Mesh& mesh, const Mended& done, const MendOptions& options,
+                                      std::span<const Question::About> answered);
+
+/// The options that "mend all" starts with: holes longer than the part's diagonal are left until they are asked for.
+MendOptions cautious_options(const Mesh& mesh);
+
+}  // namespace anvil

@@ -1,0 +1,63 @@
+#include "core/mesh/colouring.h"
+
+#include <numbers>
+
+#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/edge_table.h"
+#include "core/mesh/measures.h"
+
+namespace anvil {
+namespace {
+
+/// Hues a golden section of the circle apart, in three lightnesses: any few in a row can be told apart.
+std::array<std::uint8_t, 3> colour_of(std::uint32_t n) {
+    const double hue = 6 * std::fmod(0.55 + n * (std::numbers::phi - 1), 1.0);
+    const double light = 0.82 - 0.13 * (n % 3), chroma = 0.42;
+    std::array<std::uint8_t, 3> out{};
+    for (int k = 0; k < 3; ++k) {
+        const double way = std::fabs(std::fmod(hue + 6 - 2 * k, 6.0) - 3) - 1;
+        out[static_cast<std::size_t>(k)] =
+            static_cast<std::uint8_t>(255 * (light - chroma * (1 - std::clamp(way, 0.0, 1.0))));
+    }
+    return out;
+}
+
+template <class Number>
+Mesh coloured(const Mesh& mesh, const Number& number) {
+    constexpr std::uint32_t colours = 48;
+    Mesh out = mesh;
+    out.materials.clear();
+    out.material = {};
+    for (std::uint32_t n = 0; n < colours; ++n) out.materials.push_back({std::to_string(n), colour_of(n)});
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) out.material.push_back(number(f) % colours);
+    return out;
+}
+
+}  // namespace
+
+Mesh coloured_by_shell(const Mesh& given) {
+    const Mesh mesh = welded(given);
+    const Shells shells = find_shells(mesh);
+    return coloured(mesh, [&](FaceId f) { return shells.shell_of[f]; });
+}
+
+Mesh coloured_by_region(const Mesh& given, double crease_angle) {
+    const Mesh mesh = welded(given);
+    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
+    const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
+    auto normal = [&](std::uint32_t f) {
+        const FaceId id(f);
+        return normalized(cross(mesh.corner(id, 1) - mesh.corner(id, 0), mesh.corner(id, 2) - mesh.corner(id, 0)));
+    };
+    DisjointSets sets(mesh.faces.size());
+    for (const EdgeId e : ids<EdgeId>(edges.size())) {
+        const auto uses = edges.uses(e);
+        if (uses.size() != 2 || edges.forward(uses[0]) == edges.forward(uses[1])) continue;
+        if (dot(normal(uses[0] / 3), normal(uses[1] / 3)) > sharp) sets.join(uses[0] / 3, uses[1] / 3);
+    }
+    std::vector<std::uint32_t> region;
+    sets.number(region);
+    return coloured(mesh, [&](FaceId f) { return region[f.value()]; });
+}
+
+}  // namespace anvil
