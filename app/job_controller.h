@@ -24,7 +24,7 @@ struct OpenQuestion {
 /// A part made ready to draw and to pick.
 struct ReadyMesh {
     std::shared_ptr<const Mesh> mesh;
-    std::shared_ptr<const Mesh> given;  ///< before its mendings; the same as `mesh` without any
+    std::shared_ptr<const Mesh> given;                    ///< before its mendings; the same as `mesh` without any
     std::vector<std::shared_ptr<const Mended>> mendings;  ///< per mending of the part; null for those that are off
     std::optional<OpenQuestion> question;
     std::shared_ptr<const Measures> measures, given_measures;
@@ -79,8 +79,8 @@ class JobController : public QObject {
     bool is_busy() const { return busy_; }
     Progress* progress() const { return progress_.get(); }
 
-    /// Does the work of a question on the worker's thread, behind what it is at, and then `then` on this one. A question
-    /// about the same that is not answered yet is dropped for it.
+    /// Does the work of a question on the worker's thread, behind what it is at, and then `then` on this one. A
+    /// question about the same that is not answered yet is dropped for it.
     void ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then);
 
     std::shared_ptr<const Outcome> outcome() const { return outcome_; }

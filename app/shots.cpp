@@ -5,6 +5,7 @@
 #include <QElapsedTimer>
 #include <QListWidget>
 #include <QPixmap>
+#include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QToolButton>
 #include <cstdio>
@@ -38,6 +39,7 @@ int take_shots(const QString& folder) {
         std::fprintf(stderr, "clean-anvil: %s: the folder cannot be made\n", folder.toUtf8().constData());
         return 4;
     }
+    QStandardPaths::setTestModeEnabled(true);  // no job of the user's is offered, none is left behind
     Window window;
     window.show();
     bool good = true;
@@ -137,6 +139,20 @@ int take_shots(const QString& folder) {
     shot("before-and-mended");
     window.mend_panel()->compare_button(Compare::distance)->click();
     shot("distance");
+
+    // By hand: the faces of a wall round one of them.
+    window.controller().open({}, {});
+    window.open_demo_scan();
+    wait_until_idle(window);
+    window.viewport()->set_camera(camera);
+    window.viewport()->frame_all();
+    window.action("by-hand")->trigger();
+    const Mesh& scan = window.hand()->mesh();
+    const Element first = face_element(scan.faces[FaceId(scan.faces.size() / 2)]);
+    window.hand()->choose(std::span(&first, 1), HandMode::How::replace);
+    for (int k = 0; k < 12; ++k) window.hand()->grow();
+    shot("by-hand");
+    window.hand()->stop();
 
     // A decision that mending leaves: the bracket's lid, an open sheet.
     const QString lid = files.filePath("lid.ply");

@@ -20,6 +20,7 @@
 
 #include "app/panels/empty_bench.h"
 #include "app/panels/find_box.h"
+#include "app/panels/hand_strip.h"
 #include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
@@ -34,8 +35,8 @@
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
 #include "core/mesh/primitives.h"
-#include "core/report/page.h"
 #include "core/report/facts.h"
+#include "core/report/page.h"
 #include "demo/lantern.h"
 
 namespace anvil::app {
@@ -87,14 +88,20 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         viewport_->set_findings(ledger_->inspection(), ledger_->chosen_kind(), ledger_->placement());
     });
     connect(mend_panel_, &MendPanel::compare_wanted, viewport_, &Viewport::set_compare);
-    connect(viewport_, &Viewport::compare_changed, this,
-            [this] { mend_panel_->show_compare(viewport_->compare()); });
+    connect(viewport_, &Viewport::compare_changed, this, [this] { mend_panel_->show_compare(viewport_->compare()); });
     connect(ledger_, &Ledger::place_chosen, viewport_, &Viewport::frame_place);
     connect(ledger_, &Ledger::part_wanted, this, [this](const std::string& part) { choose_part(part); });
     connect(ledger_, &Ledger::mend_wanted, this, &Window::mend_part);
     connect(question_strip_, &QuestionStrip::hint, hint_line_, &HintLine::show_hint);
-    connect(&controller_, &JobController::evaluated, this,
-            [this] { question_strip_->refresh(viewport_->camera()); });
+    connect(hand_, &HandMode::said, hint_line_, &HintLine::show_hint);
+    connect(hand_, &HandMode::changed, this, &Window::show_hand);
+    connect(hand_strip_, &HandStrip::findings_wanted, this, [this] {
+        if (const auto kind = ledger_->chosen_kind(); kind && ledger_->inspection())
+            hand_->choose_findings(*ledger_->inspection(), *kind);
+        else
+            hint_line_->show_hint(tr("Choose a line of the ledger first."));
+    });
+    connect(&controller_, &JobController::evaluated, this, [this] { question_strip_->refresh(viewport_->camera()); });
     connect(mend_panel_, &MendPanel::hint, hint_line_, &HintLine::show_hint);
     connect(mend_panel_, &MendPanel::pins_changed, this, [this] { viewport_->set_pins(mend_panel_->pins()); });
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
@@ -214,7 +221,18 @@ void Window::make_mend_actions() {
     const auto plan = whole_plan();
     add_action("mend", tr("Mend all"), "mend", {},
                tr("Run the whole plan of repairs on the part, as a row of the job sheet (M in the view)"),
-               [mend, plan] { mend({plan.begin(), plan.end()}); });
+               [mend, plan] {
+                   mend({plan.begin(), plan.end()});
+               });
+    auto* by_hand = add_action("by-hand", tr("By hand"), "by-hand", {},
+                               tr("Choose faces, edges or points of the part and edit them (H in the view)"), [this] {
+                                   const Part* part = part_to_mend();
+                                   if (hand_->is_on())
+                                       hand_->stop();
+                                   else if (part)
+                                       hand_->start(part->id);
+                               });
+    by_hand->setCheckable(true);
     auto* menu = new QMenu(this);
     menu->setToolTipsVisible(true);
     for (const Repair repair : plan) {
@@ -224,13 +242,13 @@ void Window::make_mend_actions() {
                                    [mend, repair] { mend({repair}); }));
     }
     menu->addSeparator();
-    menu->addAction(add_action("report", tr("Save a report …"), {}, {},
-                               tr("Findings and repairs of what the ledger lists, as a page (HTML) or as JSON"),
-                               [this] {
-                                   const QString file = QFileDialog::getSaveFileName(
-                                       this, tr("Save a report"), {}, tr("Reports (*.html *.json)"));
-                                   if (!file.isEmpty()) save_report(file);
-                               }));
+    menu->addAction(
+        add_action("report", tr("Save a report …"), {}, {},
+                   tr("Findings and repairs of what the ledger lists, as a page (HTML) or as JSON"), [this] {
+                       const QString file =
+                           QFileDialog::getSaveFileName(this, tr("Save a report"), {}, tr("Reports (*.html *.json)"));
+                       if (!file.isEmpty()) save_report(file);
+                   }));
     add_action("repairs", tr("Repairs"), "repairs", {}, tr("One repair by itself"), [] {})->setMenu(menu);
 }
 
@@ -251,8 +269,8 @@ void Window::make_surface_actions() {
     menu->setToolTipsVisible(true);
     auto* group = new QActionGroup(this);
     for (const auto& s : surfaces) {
-        QAction* a = add_action(s.name, s.text, {}, {}, s.tip,
-                                [this, surface = s.surface] { viewport_->set_surface(surface); });
+        QAction* a =
+            add_action(s.name, s.text, {}, {}, s.tip, [this, surface = s.surface] { viewport_->set_surface(surface); });
         a->setCheckable(true);
         a->setChecked(s.surface == Surface::plain);
         group->addAction(a);
@@ -278,7 +296,7 @@ void Window::make_layout() {
     };
     tools_->add_group(tr("Bring in"), list({"bring-in", "open", "save"}));
     tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "more", "switch"}));
-    tools_->add_group(tr("Mend"), list({"mend", "repairs"}));
+    tools_->add_group(tr("Mend"), list({"mend", "repairs", "by-hand"}));
     tools_->add_group(tr("Look"), list({"whole", "see-through", "surface"}));
     tools_->add_group(tr("Change of mind"), list({"undo", "redo"}));
     tools_->add_group(tr("Deliver"), list({"export"}));
@@ -313,6 +331,7 @@ void Window::make_layout() {
                                                      {"mend-shells", tr("remove small loose bits")},
                                                      {"mend-thicken", tr("give a surface a thickness")},
                                                      {"mend-crossings", tr("self-intersections, inside faces")},
+                                                     {"by-hand", tr("select faces, edit the mesh, merge, delete")},
                                                      {"report", tr("save findings as HTML or JSON")},
                                                      {"surface-plain", tr("shaded")},
                                                      {"surface-lines", tr("wire, edges, mesh")},
@@ -357,7 +376,8 @@ void Window::make_layout() {
     mend_panel_ = new MendPanel(controller_);
     mend_panel_->hide();
     left_column->addWidget(mend_panel_);
-    viewport_ = new Viewport(controller_);
+    hand_ = new HandMode(controller_, this);
+    viewport_ = new Viewport(controller_, *hand_);
     empty_bench_ = new EmptyBench(actions_["bring-in"], actions_["open"], {actions_["demo"], actions_["demo-scan"]});
     auto* over = new QVBoxLayout(viewport_);
     over->addWidget(empty_bench_);
@@ -376,6 +396,8 @@ void Window::make_layout() {
     bench->addWidget(unit_strip_);
     question_strip_ = new QuestionStrip(controller_);
     bench->addWidget(question_strip_);
+    hand_strip_ = new HandStrip(*hand_);
+    bench->addWidget(hand_strip_);
     bench->addWidget(viewport_, 1);
     middle->addLayout(bench, 1);
     middle->addWidget(right);
@@ -395,7 +417,8 @@ void Window::refresh_actions() {
     const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
     for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(step);
     actions_["remove"]->setEnabled(!chosen_.empty());
-    for (const char* name : {"save", "save-as", "whole", "see-through", "surface", "export", "next-place", "mend", "repairs"})
+    for (const char* name :
+         {"save", "save-as", "whole", "see-through", "surface", "export", "next-place", "mend", "repairs", "by-hand"})
         actions_[name]->setEnabled(any);
     for (const Repair repair : whole_plan())
         actions_["mend-" + QString::fromUtf8(word(repair).data())]->setEnabled(any);
@@ -415,7 +438,20 @@ void Window::refresh_title() {
     setWindowTitle(QString("%1%2 – Clean Anvil").arg(name, controller_.history().is_changed() ? " *" : ""));
 }
 
+/// While a part is worked on by hand it is shown alone.
+void Window::show_hand() {
+    const Part* part = controller_.job().find_part(hand_->part());
+    actions_["by-hand"]->setChecked(hand_->is_on());
+    if (!part) {
+        viewport_->show_alone(chosen_mending_.empty() ? std::string() : chosen_);
+        return;
+    }
+    viewport_->set_compare(Compare::after);
+    viewport_->show_alone(part->id);
+}
+
 void Window::choose_part(const std::string& part, const std::string& mending) {
+    if (hand_->is_on() && part != hand_->part()) hand_->stop();
     chosen_ = part;
     chosen_mending_ = mending;
     sheet_->choose(part, mending);
@@ -424,7 +460,7 @@ void Window::choose_part(const std::string& part, const std::string& mending) {
     step_panel_->setVisible(mending.empty());
     mend_panel_->setVisible(!mending.empty());
     viewport_->set_chosen_part(part);
-    viewport_->show_alone(mending.empty() ? std::string() : part);
+    viewport_->show_alone(hand_->is_on() ? hand_->part() : mending.empty() ? std::string() : part);
     refresh_actions();
     inspect_chosen();
 }
@@ -464,8 +500,12 @@ void Window::inspect_chosen() {
     const Part* base = job.find_part(job.base);
     const bool alone = job.steps.empty() && base;
     std::shared_ptr<const Measures> before = outcome ? outcome->base_measures : nullptr;
-    ledger_->show({controller_.inspection(), alone ? quoted(base->name) : tr("The result"), true,
-                   alone ? job.base : std::string(), {}, std::move(before)});
+    ledger_->show({controller_.inspection(),
+                   alone ? quoted(base->name) : tr("The result"),
+                   true,
+                   alone ? job.base : std::string(),
+                   {},
+                   std::move(before)});
 }
 
 /// The part that the ledger speaks of, or else the chosen one, or the base.

@@ -15,6 +15,8 @@ class Ledger;
 class StepPanel;
 class MendPanel;
 class ToolRow;
+class HandMode;
+class HandStrip;
 class QuestionStrip;
 class UnitStrip;
 class FindBox;
@@ -47,6 +49,8 @@ class Window : public QMainWindow {
     Ledger* ledger() const { return ledger_; }
     UnitStrip* unit_strip() const { return unit_strip_; }
     QuestionStrip* question_strip() const { return question_strip_; }
+    HandMode* hand() const { return hand_; }
+    HandStrip* hand_strip() const { return hand_strip_; }
     HintLine* hint_line() const { return hint_line_; }
     FindBox* find_box() const { return find_box_; }
     QAction* action(const QString& name) const { return actions_.at(name); }
@@ -63,6 +67,7 @@ class Window : public QMainWindow {
                         const QString& tip, std::function<void()> run);
     void make_actions();
     void make_mend_actions();
+    void show_hand();
     void make_surface_actions();
     void make_layout();
     void refresh_actions();
@@ -79,6 +84,8 @@ class Window : public QMainWindow {
     void fail(const Error& error);
 
     JobController controller_;
+    HandMode* hand_ = nullptr;
+    HandStrip* hand_strip_ = nullptr;
     std::map<QString, QAction*> actions_;
     ToolRow* tools_ = nullptr;
     JobSheet* sheet_ = nullptr;

@@ -5,7 +5,7 @@
 #include <string>
 
 #include "core/combine/operation.h"
-#include "core/mend/repairs.h"
+#include "core/mend/hand_edit.h"
 
 namespace anvil::app {
 
@@ -71,10 +71,30 @@ inline RepairWords words_of(Repair repair) {
         case Repair::holes: return {tr("fill holes"), tr("With the smallest surface; loose sheets beside a solid go")};
         case Repair::shells: return {tr("drop tiny shells"), tr("Closed shells of less volume than below go")};
         case Repair::thicken:
-            return {tr("thicken sheets"), tr("A surface that encloses nothing becomes a solid, by the thickness below")};
+            return {tr("thicken sheets"),
+                    tr("A surface that encloses nothing becomes a solid, by the thickness below")};
         case Repair::crossings:
             return {tr("resolve crossings"),
                     tr("Crossing faces, faces inside, and bodies that touch, by the exact arrangement")};
+    }
+    return {};
+}
+
+/// A tool for work by hand, for people.
+inline RepairWords words_of(HandTool tool) {
+    auto tr = [](const char* text) { return QCoreApplication::translate("hand", text); };
+    switch (tool) {
+        case HandTool::merge_points: return {tr("merge points"), tr("The chosen points become one, at their middle")};
+        case HandTool::join_points: return {tr("join by an edge"), tr("Two points get an edge between them")};
+        case HandTool::delete_faces: return {tr("delete faces"), tr("The chosen faces go; what they leave is open")};
+        case HandTool::flip_faces: return {tr("flip faces"), tr("The chosen faces look to the other side")};
+        case HandTool::fill_border: return {tr("fill border"), tr("The holes that have a chosen edge are filled")};
+        case HandTool::bridge_borders:
+            return {tr("bridge"), tr("A strip of faces between the borders of two chosen edges")};
+        case HandTool::split_edge: return {tr("split"), tr("Each chosen edge gets a point in its middle")};
+        case HandTool::collapse_edge: return {tr("collapse"), tr("Both ends of each chosen edge become one")};
+        case HandTool::rotate_edge:
+            return {tr("rotate"), tr("Each chosen edge joins the two other corners of its faces")};
     }
     return {};
 }

@@ -14,7 +14,7 @@ namespace anvil::bench {
 struct Job {
     std::string name;
     std::vector<std::string> cases;
-    std::function<std::function<std::size_t()>(const std::string& which)> ours, cgal;
+    std::function<std::function<std::size_t()>(const std::string&which)> ours, cgal;
 };
 
 template <class T>

@@ -143,8 +143,7 @@ void JobSheetModel::reload() {
         const bool first = std::ranges::none_of(rows_, [&](const Row& r) { return r.part == row.part; });
         rows_.push_back(row);
         if (const Part* part = job.find_part(row.part); part && first)
-            for (const Mending& m : part->mendings)
-                rows_.push_back({mending_row, -1, row.depth + 1, row.part, m.id});
+            for (const Mending& m : part->mendings) rows_.push_back({mending_row, -1, row.depth + 1, row.part, m.id});
     };
     if (!job.parts.empty()) add({base_row, -1, 0, job.base, {}});
     for (std::size_t i = 0; i < job.steps.size(); ++i)
@@ -179,6 +178,8 @@ int JobSheetModel::last_row_of(std::size_t steps) const {
 
 /// "fill holes" for one repair, "3 repairs" for some, "mend" for all.
 static QString name_of(const Mending& m) {
+    if (!m.edits.empty())
+        return JobSheet::tr("by hand: %1").arg(counted(m.edits.size(), JobSheet::tr("edit"), JobSheet::tr("edits")));
     if (m.repairs.size() == whole_plan().size()) return JobSheet::tr("mend");
     if (m.repairs.size() == 1) return words_of(m.repairs.front()).name;
     return JobSheet::tr("mend: %1").arg(counted(m.repairs.size(), JobSheet::tr("repair"), JobSheet::tr("repairs")));
@@ -204,6 +205,7 @@ QVariant JobSheetModel::mending_data(const Row& row, int role) const {
             if (!done) return QString();
             std::size_t changed = 0;
             for (const Repaired& r : done->repairs) changed += r.changed;
+            for (const HandDone& h : done->by_hand) changed += h.changed;
             if (changed == 0) return tr("no change");
             return done->after.print_ready ? tr("print-ready") : counted(changed, tr("change"), tr("changes"));
         }
@@ -215,8 +217,11 @@ QVariant JobSheetModel::mending_data(const Row& row, int role) const {
             if (done)
                 for (const Repaired& r : done->repairs)
                     if (!r.said.empty()) said << QString::fromStdString(r.said);
+            if (done)
+                for (const HandDone& h : done->by_hand) said << QString::fromStdString(h.said);
             if (done && !done->remains().empty()) said << QString::fromStdString(done->remains());
-            return said.isEmpty() ? tr("Repairs of the part above; the peg switches them on and off.") : said.join("\n");
+            return said.isEmpty() ? tr("Repairs of the part above; the peg switches them on and off.")
+                                  : said.join("\n");
         }
         default: return {};
     }
@@ -242,8 +247,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case Qt::DisplayRole:
         case Qt::EditRole: return part ? QString::fromStdString(part->name) : QString();
         case KindRole: return row->kind;
-        case NumberRole:
-            return step ? QString::number(s + 1) : is_base ? QString::fromUtf8("\xE2\x80\x94") : QString();
+        case NumberRole: return step ? QString::number(s + 1) : is_base ? QString::fromUtf8("\xE2\x80\x94") : QString();
         case OperationRole: return step ? word_of(step->operation) : is_base ? QString("base") : QString("idle");
         case OnRole: return !step || step->on;
         case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();

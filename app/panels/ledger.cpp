@@ -145,13 +145,15 @@ FindingWords words_of(FindingKind kind) {
             return {tr("pair of touching bodies"), tr("pairs of touching bodies"),
                     tr("Closed bodies that share points or edges, and nothing else.")};
         case K::tiny_shells:
-            return {tr("tiny shell"), tr("tiny shells"), tr("Closed bodies too small to matter; often dust of a scan.")};
+            return {tr("tiny shell"), tr("tiny shells"),
+                    tr("Closed bodies too small to matter; often dust of a scan.")};
         case K::narrow_gaps:
             return {tr("narrow gap"), tr("narrow gaps"),
                     tr("Two walls with less air between them than a print keeps open. Sound, but worth a look.")};
         case K::short_edges: return {tr("short edge"), tr("short edges"), tr("Shorter than a print can show.")};
         case K::needle_faces:
-            return {tr("needle face"), tr("needle faces"), tr("Many times as long as high. Sound, but it shades badly.")};
+            return {tr("needle face"), tr("needle faces"),
+                    tr("Many times as long as high. Sound, but it shades badly.")};
         case K::loose_points: return {tr("loose point"), tr("loose points"), tr("No face uses it.")};
     }
     return {};
@@ -219,8 +221,9 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     fill_ = new QComboBox;
     for (const FillStyle style : {FillStyle::smallest, FillStyle::flat, FillStyle::smooth})
         fill_->addItem(words_of(style).name);
-    fill_->setToolTip(tr("How the hole is closed: by the smallest surface, flat in its plane, or smoothly going on from "
-                         "the surface round it"));
+    fill_->setToolTip(
+        tr("How the hole is closed: by the smallest surface, flat in its plane, or smoothly going on from "
+           "the surface round it"));
     fill_->setAccessibleName(tr("How holes are closed"));
     mend_row->addWidget(mend_one_);
     mend_row->addWidget(mend_kind_, 1);
@@ -339,8 +342,8 @@ void Ledger::reload() {
     show_mark();
     const Part* part = controller_.job().find_part(subject_.part);
     const bool has_plan = part && std::ranges::any_of(part->mendings, [](const Mending& m) {
-        return m.on && m.repairs.size() == whole_plan().size() && m.options.places.empty();
-    });
+                              return m.on && m.repairs.size() == whole_plan().size() && m.options.places.empty();
+                          });
     mend_all_->setVisible(inspection && !inspection->mesh.empty() && !inspection->print_ready && part && !has_plan);
     choose_kind(false);
     reload_measures();
@@ -501,9 +504,10 @@ QString Ledger::about_place(const Finding& at) const {
             const Rim rim = measure_rim(mesh, at.vertices);
             return (at.of_sheet ? tr("The border of a sheet: ") : QString()) +
                    tr("%1 edges, %2 mm round the rim, %3.")
-                .arg(at.vertices.size())
-                .arg(mm(rim.length), rim.flatness < 1e-6 * rim.length ? tr("flat")
-                                                                      : tr("out of flat by %1 mm").arg(mm(rim.flatness)));
+                       .arg(at.vertices.size())
+                       .arg(mm(rim.length), rim.flatness < 1e-6 * rim.length
+                                                ? tr("flat")
+                                                : tr("out of flat by %1 mm").arg(mm(rim.flatness)));
         }
         case FindingKind::short_edges:
             return tr("%1 mm long. Edges under %2 mm are listed.")

@@ -77,17 +77,22 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     verdict_->setWordWrap(true);
     verdict_->setObjectName("emptyText");
     column->addWidget(verdict_);
+    plan_ = new QWidget;
+    auto* plan_column = new QVBoxLayout(plan_);
+    plan_column->setContentsMargins(0, 0, 0, 0);
+    plan_column->setSpacing(4);
+    column->addWidget(plan_);
     auto* heads = new QHBoxLayout;
     heads->addWidget(section(tr("REPAIRS, IN THEIR ORDER")));
     heads->addStretch(1);
     heads->addWidget(section(tr("CHANGED")));
-    column->addLayout(heads);
+    plan_column->addLayout(heads);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(4);
     grid->setVerticalSpacing(0);
     grid->setColumnStretch(0, 1);
     for (const Repair repair : whole_plan()) add_row(repair, grid);
-    column->addLayout(grid);
+    plan_column->addLayout(grid);
     said_ = new QLabel;
     said_->setWordWrap(true);
     said_->setObjectName("emptyText");
@@ -158,16 +163,14 @@ void MendPanel::add_row(Repair repair, QGridLayout* grid) {
         row.reach->setAccessibleName(words.name + ": " + reach.meaning);
         grid->addWidget(row.reach, at, 1);
         connect(row.reach, &QLineEdit::editingFinished, this, [this, repair] { commit(repair); });
-        if (repair == Repair::weld)
-            connect(row.reach, &QLineEdit::textEdited, this, &MendPanel::count_weldable);
+        if (repair == Repair::weld) connect(row.reach, &QLineEdit::textEdited, this, &MendPanel::count_weldable);
     }
     row.count = new QToolButton;
     row.count->setObjectName("repairCount");
     row.count->setFixedWidth(46);
     grid->addWidget(row.count, at, 2);
-    connect(row.count, &QToolButton::clicked, this, [this, number = static_cast<int>(repair)] {
-        show_repair(number == shown_ ? -1 : number);
-    });
+    connect(row.count, &QToolButton::clicked, this,
+            [this, number = static_cast<int>(repair)] { show_repair(number == shown_ ? -1 : number); });
     if (repair == Repair::holes) add_fill_row(grid);
 }
 
@@ -187,8 +190,7 @@ void MendPanel::add_fill_row(QGridLayout* grid) {
         styles->addWidget(button);
         connect(button, &QToolButton::clicked, this, [this, style] {
             if (const Mending* m = mending(); m && m->options.fill != style)
-                change([&](Mending& own) { own.options.fill = style; },
-                       tr("fill holes: %1").arg(words_of(style).name));
+                change([&](Mending& own) { own.options.fill = style; }, tr("fill holes: %1").arg(words_of(style).name));
         });
     }
     grid->addLayout(styles, 2 * static_cast<int>(Repair::holes) + 1, 0, 1, 3);
@@ -222,8 +224,10 @@ void MendPanel::reload() {
     const Mending* m = mending();
     if (!m) return;
     const Part& part = *controller_.job().find_part(part_);
-    title_->setText(m->options.places.empty() ? tr("Mending %1").arg(quoted(part.name))
-                                              : tr("Mending chosen places of %1").arg(quoted(part.name)));
+    plan_->setVisible(m->edits.empty());
+    title_->setText(!m->edits.empty()           ? tr("Edits by hand of %1").arg(quoted(part.name))
+                    : m->options.places.empty() ? tr("Mending %1").arg(quoted(part.name))
+                                                : tr("Mending chosen places of %1").arg(quoted(part.name)));
     fill_button(m->options.fill)->setChecked(true);
     for (const Repair repair : whole_plan()) {
         const Row& r = row(repair);
@@ -263,11 +267,11 @@ void MendPanel::reload_done() {
         for (int k = 0; k < finding_kinds; ++k)
             kinds += done->before.counts[static_cast<std::size_t>(k)] > 0 && is_fault(static_cast<FindingKind>(k));
         const QString rest = QString::fromStdString(done->remains());
-        verdict = done->before.print_ready ? tr("It was print-ready: there is nothing to mend.")
-                  : rest.isEmpty()
-                      ? tr("From %1 of finding to print-ready. %2")
-                            .arg(counted(kinds, tr("kind"), tr("kinds")), moved(done->largest_move))
-                      : rest;
+        verdict = !done->by_hand.empty()     ? (done->after.print_ready ? tr("Print-ready.") : rest)
+                  : done->before.print_ready ? tr("It was print-ready: there is nothing to mend.")
+                  : rest.isEmpty()           ? tr("From %1 of finding to print-ready. %2")
+                                         .arg(counted(kinds, tr("kind"), tr("kinds")), moved(done->largest_move))
+                                   : rest;
     } else {
         verdict = tr("Being worked out …");
     }
@@ -282,6 +286,14 @@ void MendPanel::show_repair(int repair) {
     if (done && shown_ >= 0)
         for (const Repaired& r : done->repairs)
             if (static_cast<int>(r.repair) == shown_) said = QString::fromStdString(r.said);
+    if (done && !done->by_hand.empty()) {
+        constexpr std::size_t most = 8;
+        QStringList list;
+        const std::size_t n = done->by_hand.size();
+        for (std::size_t k = n > most ? n - most : 0; k < n; ++k)
+            list << QString("%1. %2").arg(k + 1).arg(QString::fromStdString(done->by_hand[k].said));
+        said = list.join("\n");
+    }
     if (said.isEmpty() && done && !done->repairs.empty()) said = tr("Click a count to see where.");
     said_->setText(said);
     said_->setVisible(!said.isEmpty());
@@ -326,8 +338,7 @@ void MendPanel::commit(Repair repair) {
         reload();
         return;
     }
-    change([&](Mending& own) { set_reach(own.options, repair, *parsed); },
-           tr("%1: reach").arg(words_of(repair).name));
+    change([&](Mending& own) { set_reach(own.options, repair, *parsed); }, tr("%1: reach").arg(words_of(repair).name));
 }
 
 /// While a distance is typed: how many points it would merge.
@@ -337,13 +348,15 @@ void MendPanel::count_weldable(const QString& text) {
     const auto outcome = controller_.outcome();
     if (!parsed || !(*parsed > 0) || !outcome || !outcome->parts.contains(part_)) return;
     auto count = std::make_shared<std::size_t>(0);
-    controller_.ask("weldable", [mesh = outcome->parts.at(part_).given, mm = *parsed,
-                     count](Progress&) { *count = anvil::count_weldable(welded(*mesh), mm); },
-                    [this, count, mm = *parsed] {
-                        Q_EMIT hint(tr("%1 would go to others within %2 mm.")
-                                        .arg(counted(*count, tr("point"), tr("points")))
-                                        .arg(mm));
-                    });
+    controller_.ask(
+        "weldable",
+        [mesh = outcome->parts.at(part_).given, mm = *parsed, count](Progress&) {
+            *count = anvil::count_weldable(welded(*mesh), mm);
+        },
+        [this, count, mm = *parsed] {
+            Q_EMIT hint(
+                tr("%1 would go to others within %2 mm.").arg(counted(*count, tr("point"), tr("points"))).arg(mm));
+        });
 }
 
 }  // namespace anvil::app

@@ -57,6 +57,7 @@ class MendPanel : public QWidget {
     std::string part_, mending_;
     int shown_ = -1;  // the repair whose places are pinned
     QLabel *title_, *verdict_, *said_;
+    QWidget* plan_;
     std::array<Row, repair_kinds> rows_;
     std::array<QToolButton*, 3> fill_{};  // by FillStyle
     std::array<QToolButton*, 4> compare_{};

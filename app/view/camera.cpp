@@ -40,6 +40,24 @@ Camera::Pixel Camera::pixel(const Vec3& point, const QSize& size) const {
     return {{size.width() / 2.0 + dot(p, right()) * scale, size.height() / 2.0 - dot(p, up()) * scale}, true};
 }
 
+ViewMap Camera::map(const QSize& size, const Transform& placement) const {
+    const double scale = size.height() / 2.0 / std::tan(field_of_view / 2 * degree);
+    const Vec3 d = direction();
+    const Vec3 rows[] = {d * (size.width() / 2.0) + right() * scale, d * (size.height() / 2.0) - up() * scale, d};
+    ViewMap out;
+    for (std::size_t r = 0; r < 3; ++r) {
+        // Of a placed point: row . (T p - eye).
+        const Vec3 place = apply(placement, {0, 0, 0});
+        for (int c = 0; c < 3; ++c) {
+            const Vec3 column{placement.linear()(0, c), placement.linear()(1, c), placement.linear()(2, c)};
+            out.rows[r][static_cast<std::size_t>(c)] = dot(rows[r], column);
+        }
+        out.rows[r][3] = dot(rows[r], place - eye());
+    }
+    out.eye = apply(Transform(placement.inverse()), eye());
+    return out;
+}
+
 Vec3 Camera::ray(const QPointF& at, const QSize& size) const {
     const double scale = std::tan(field_of_view / 2 * degree) / (size.height() / 2.0);
     return direction() + right() * ((at.x() - size.width() / 2.0) * scale) -

@@ -4,7 +4,8 @@
 #include <QPointF>
 #include <QSize>
 
-#include "core/base/vec3.h"
+#include "core/mesh/transform.h"
+#include "core/spatial/outline_pick.h"
 
 namespace anvil::app {
 
@@ -31,6 +32,8 @@ class Camera {
         bool visible;
     };
     Pixel pixel(const Vec3& point, const QSize& size) const;
+    /// The same as a matrix, for points before `placement` is applied.
+    ViewMap map(const QSize& size, const Transform& placement) const;
     /// Direction from the eye through a pixel.
     Vec3 ray(const QPointF& pixel, const QSize& size) const;
     /// How many mm a pixel covers at a point.

@@ -381,17 +381,24 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
         using Look = SceneItem::Look;
         if (!item.is_solid()) continue;
         const bool ghost = item.look == Look::ghost;
-        if (ghost || (scene.see_through && item.look != Look::fault)) {
+        if (ghost || (scene.see_through && !item.lies_on_body())) {
             gl->glDepthMask(GL_FALSE);
             d.draw_body(item, view, projection, colour().body, ghost ? 0.14f : 0.22f, 0, fratio);
             gl->glDepthMask(GL_TRUE);
         } else {
+            // Faces of the body drawn again would flicker with it, were they not pulled forward a little.
+            if (item.lies_on_body()) {
+                gl->glEnable(GL_POLYGON_OFFSET_FILL);
+                gl->glPolygonOffset(-2, -2);
+            }
             d.draw_body(item, view, projection,
-                        item.look == Look::idle    ? colour().body_idle
-                        : item.look == Look::fault ? colour().brick
-                        : item.chosen ? colour().body_chosen
-                                      : colour().body,
-                        1.0f, 0, fratio);
+                        item.look == Look::idle     ? colour().body_idle
+                        : item.look == Look::fault  ? colour().brick
+                        : item.look == Look::picked ? colour().fuchsia
+                        : item.chosen               ? colour().body_chosen
+                                                    : colour().body,
+                        item.look == Look::picked ? 0.7f : 1.0f, 0, fratio);
+            gl->glDisable(GL_POLYGON_OFFSET_FILL);
         }
         d.draw_lines(item, view, projection,
                      item.chosen         ? colour().fuchsia

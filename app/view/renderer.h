@@ -13,16 +13,18 @@ namespace anvil::app {
 /// One thing to draw.
 struct SceneItem {
     /// `other`: an operand of an operation that is none of the three main ones. `curve`: lines on the body;
-    /// `rim`: those of holes that were closed. `ghost`: a body that is only hinted at; `fault`: faces of findings; `mark`: lines that show
-    /// findings, seen through the body.
-    enum class Look { body, union_of, difference, intersection, other, idle, curve, rim, ghost, fault, mark };
+    /// `rim`: those of holes that were closed. `ghost`: a body that is only hinted at; `fault`: faces of findings;
+    /// `picked`: faces chosen by hand; `mark`: lines that show findings, seen through the body.
+    enum class Look { body, union_of, difference, intersection, other, idle, curve, rim, ghost, fault, picked, mark };
     std::shared_ptr<const DisplayMesh> mesh;
     Placement placement;
     Look look = Look::body;
     bool chosen = false;
 
     bool is_lines() const { return look == Look::curve || look == Look::rim || look == Look::mark; }
-    bool is_solid() const { return look == Look::body || look == Look::idle || look == Look::ghost || look == Look::fault; }
+    bool is_solid() const { return look == Look::body || look == Look::idle || look == Look::ghost || lies_on_body(); }
+    /// Faces of the body itself, drawn over it.
+    bool lies_on_body() const { return look == Look::fault || look == Look::picked; }
 };
 struct Scene {
     std::vector<SceneItem> items;

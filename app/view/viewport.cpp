@@ -18,6 +18,12 @@ QColor axis_colour(int axis) { return axis == 0 ? colour().axis_x : axis == 1 ? 
 constexpr Vec3 axes[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
 constexpr double handle_pixels = 74;
 
+HandMode::How how_of(Qt::KeyboardModifiers keys) {
+    return keys & Qt::ControlModifier ? HandMode::How::take
+           : keys & Qt::ShiftModifier ? HandMode::How::add
+                                      : HandMode::How::replace;
+}
+
 double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b) {
     const QPointF ab = b - a;
     const double length2 = QPointF::dotProduct(ab, ab);
@@ -27,9 +33,10 @@ double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b)
 }
 }  // namespace
 
-Viewport::Viewport(JobController& controller, QWidget* parent)
+Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
     : QWidget(parent),
       controller_(controller),
+      hand_(hand),
       renderer_(std::make_unique<Renderer>()),
       dial_(new HorizonDial(this)),
       looks_(controller) {
@@ -48,6 +55,7 @@ Viewport::Viewport(JobController& controller, QWidget* parent)
         refresh();
     });
     connect(&looks_, &Looks::ready, this, &Viewport::refresh);
+    connect(&hand_, &HandMode::changed, this, &Viewport::refresh);
     connect(dial_, &HorizonDial::view_chosen, this, [this](double turn, double tilt) {
         Camera c = camera_;
         c.turn = turn;
@@ -132,8 +140,8 @@ void Viewport::add_alone(Scene& scene, bool before) const {
     Box placed;
     for (int k = 0; k < 8; ++k) {
         const Box& b = scene.bounds;
-        placed.add(apply(part->placement.transform(), {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y,
-                                                       k & 4 ? b.high.z : b.low.z}));
+        placed.add(apply(part->placement.transform(),
+                         {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
     }
     scene.bounds = placed;
     if (compare_ != Compare::distance) add_surface(scene, given ? ready->second.given : ready->second.mesh);
@@ -179,6 +187,11 @@ Scene Viewport::scene(bool before) const {
     if (!alone_.empty()) {
         add_alone(scene, before);
         if (!before && compare_ != Compare::before) add_marks(scene);
+        if (const Part* part = job.find_part(hand_.part()); part && hand_.display()) {
+            const bool faces = hand_.kind() == ElementKind::faces;
+            scene.items.push_back(
+                {hand_.display(), part->placement, faces ? SceneItem::Look::picked : SceneItem::Look::curve, false});
+        }
         return scene;
     }
     if (outcome->evaluation && outcome->evaluation->has_base) {
@@ -245,9 +258,90 @@ void Viewport::paintEvent(QPaintEvent*) {
 void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
     if (alone_.empty()) draw_handles(painter);
+    if (hand_.is_on()) {
+        draw_chosen_points(painter);
+        draw_outline(painter);
+    }
     draw_pins(painter);
     if (is_divided()) draw_divider(painter);
     if (!alone_.empty() && compare_ == Compare::distance) draw_legend(painter);
+}
+
+void Viewport::draw_chosen_points(QPainter& painter) const {
+    const Part* part = controller_.job().find_part(hand_.part());
+    if (!part) return;
+    painter.setPen(QPen(colour().panel, 1));
+    painter.setBrush(colour().fuchsia);
+    for (const Vec3& p : hand_.chosen_points()) {
+        const auto [at, visible] = camera_.pixel(apply(part->placement.transform(), p), size());
+        if (visible && rect().contains(at.toPoint())) painter.drawEllipse(at, 4, 4);
+    }
+    painter.setBrush(Qt::NoBrush);
+}
+
+void Viewport::draw_outline(QPainter& painter) const {
+    if (drag_ != Drag::outline || outline_.isEmpty()) return;
+    painter.setPen(QPen(colour().fuchsia, 1.5, Qt::DashLine));
+    QColor wash = colour().fuchsia;
+    wash.setAlpha(24);
+    painter.setBrush(wash);
+    painter.drawPolygon(outline_);
+    painter.setBrush(Qt::NoBrush);
+}
+
+/// Left with a gesture draws its outline; else it clicks, or turns.
+void Viewport::begin_by_hand(const QMouseEvent& event) {
+    const bool outlined = hand_.gesture() != Gesture::click;
+    if (button_ == Qt::RightButton)
+        drag_ = Drag::slide;
+    else if (button_ == Qt::MiddleButton)
+        drag_ = outlined ? Drag::turn : Drag::slide;
+    else if (button_ == Qt::LeftButton)
+        drag_ = outlined ? Drag::outline : Drag::press;
+    if (drag_ != Drag::outline) return;
+    outline_ = hand_.gesture() == Gesture::brush ? brush_at(press_) : QPolygonF{press_};
+    if (hand_.gesture() != Gesture::brush) return;
+    const HandMode::How how = how_of(event.modifiers());
+    if (how == HandMode::How::replace) hand_.none();
+    take_outline(how == HandMode::How::replace ? HandMode::How::add : how);
+}
+
+QPolygonF Viewport::brush_at(const QPointF& at) const {
+    constexpr int corners = 24;
+    constexpr double radius = 22;
+    QPolygonF out;
+    for (int k = 0; k < corners; ++k) {
+        const double a = 6.283185307179586 * k / corners;
+        out << at + QPointF(std::cos(a), std::sin(a)) * radius;
+    }
+    return out;
+}
+
+ViewMap Viewport::hand_map() const {
+    const Part* part = controller_.job().find_part(hand_.part());
+    return camera_.map(size(), part ? part->placement.transform() : Transform(Transform::Identity()));
+}
+
+void Viewport::take_outline(HandMode::How how) {
+    std::vector<Point2> outline;
+    for (const QPointF& p : outline_) outline.push_back({p.x(), p.y()});
+    hand_.choose_in(hand_map(), outline, how);
+    // A face larger than the brush has its middle elsewhere: what is under the pointer counts in any case.
+    if (hand_.gesture() == Gesture::brush) click_by_hand(last_, how);
+}
+
+void Viewport::click_by_hand(const QPointF& at, HandMode::How how) {
+    const auto outcome = controller_.outcome();
+    const Part* part = controller_.job().find_part(hand_.part());
+    if (!part || !outcome || !outcome->parts.contains(hand_.part())) return;
+    const Transform inverse(part->placement.transform().inverse());
+    const Vec3 origin = apply(inverse, camera_.eye()),
+               direction = apply(inverse, camera_.eye() + camera_.ray(at, size())) - origin;
+    const auto hit = outcome->parts.at(hand_.part()).picker->first_hit(origin, direction);
+    if (hit)
+        hand_.choose_at(hit->face, origin + direction * hit->distance, how);
+    else if (how == HandMode::How::replace)
+        hand_.none();
 }
 
 /// A ruled line with a tag on each side: what is on the left was there before.
@@ -431,6 +525,10 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
     if (drag_ != Drag::none) return;
     press_ = last_ = event->position();
     button_ = event->button();
+    if (hand_.is_on()) {
+        begin_by_hand(*event);
+        return;
+    }
     if (button_ == Qt::RightButton || button_ == Qt::MiddleButton) {
         drag_ = Drag::slide;
         return;
@@ -462,13 +560,25 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     }
     if (drag_ == Drag::press) {
         if ((at - press_).manhattanLength() < 4) return;
-        const bool moves = alone_.empty() && !chosen_.empty() && pressed_part_ == chosen_ && chosen_ != controller_.job().base;
+        const bool moves = alone_.empty() && !hand_.is_on() && !chosen_.empty() && pressed_part_ == chosen_ &&
+                           chosen_ != controller_.job().base;
         drag_ = moves ? Drag::level : Drag::turn;
         if (moves) controller_.set_dragging(true);
     }
     last_ = at;
     Camera c = camera_;
     switch (drag_) {
+        case Drag::outline:
+            if (hand_.gesture() == Gesture::brush) {
+                outline_ = brush_at(at);
+                take_outline(event->modifiers() & Qt::ControlModifier ? HandMode::How::take : HandMode::How::add);
+            } else if (hand_.gesture() == Gesture::box) {
+                outline_ = QPolygonF(QRectF(press_, at).normalized());
+            } else {
+                outline_ << at;
+            }
+            update();
+            break;
         case Drag::divider:
             divider_ = std::clamp(at.x() / width(), 0.02, 0.98);
             update();
@@ -525,6 +635,16 @@ void Viewport::move_chosen(const Vec3& by) {
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != button_) return;
+    if (hand_.is_on()) {
+        const HandMode::How how = how_of(event->modifiers());
+        if (drag_ == Drag::press) click_by_hand(event->position(), how);
+        if (drag_ == Drag::outline && hand_.gesture() != Gesture::brush) take_outline(how);
+        drag_ = Drag::none;
+        button_ = Qt::NoButton;
+        outline_.clear();
+        update();
+        return;
+    }
     if (drag_ == Drag::press && (alone_.empty() || pressed_part_.empty())) Q_EMIT part_clicked(pressed_part_);
     if (drag_ == Drag::axis || drag_ == Drag::level) {
         controller_.set_dragging(false);
@@ -550,8 +670,15 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
             Q_EMIT key_command(word_of(operation));
             return;
         }
-    static const std::map<int, const char*> commands = {
-        {Qt::Key_W, "whole"}, {Qt::Key_X, "see-through"}, {Qt::Key_O, "switch"}, {Qt::Key_M, "mend"}};
+    static const std::map<int, const char*> commands = {{Qt::Key_W, "whole"},
+                                                        {Qt::Key_X, "see-through"},
+                                                        {Qt::Key_O, "switch"},
+                                                        {Qt::Key_M, "mend"},
+                                                        {Qt::Key_H, "by-hand"}};
+    if (event->key() == Qt::Key_Escape && hand_.is_on()) {
+        hand_.stop();
+        return;
+    }
     if (event->key() == Qt::Key_B && !alone_.empty()) {
         set_compare(compare_ == Compare::before ? Compare::after : Compare::before);
         return;
@@ -571,6 +698,14 @@ void Viewport::update_hint(const QPointF& at) {
     if (is_divided() && std::fabs(at.x() - width() * divider_) < 7) {
         setCursor(Qt::SplitHCursor);
         Q_EMIT hint(tr("Drag the line: before on its left, mended on its right."));
+        return;
+    }
+    if (hand_.is_on()) {
+        setCursor(Qt::CrossCursor);
+        Q_EMIT hint(
+            hand_.gesture() == Gesture::click
+                ? tr("Click to choose, Shift adds, Ctrl takes away; drag to turn, right-drag to slide. Esc: done.")
+                : tr("Drag to choose, Shift adds, Ctrl takes away; middle-drag turns, right-drag slides. Esc: done."));
         return;
     }
     if (!alone_.empty()) {

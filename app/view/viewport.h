@@ -5,6 +5,7 @@
 
 #include "app/job_controller.h"
 #include "app/view/camera.h"
+#include "app/view/hand_mode.h"
 #include "app/view/looks.h"
 #include "app/view/renderer.h"
 
@@ -23,7 +24,7 @@ struct Pin {
 class Viewport : public QWidget {
     Q_OBJECT
   public:
-    explicit Viewport(JobController& controller, QWidget* parent = nullptr);
+    Viewport(JobController& controller, HandMode& hand, QWidget* parent = nullptr);
     ~Viewport() override;
 
     /// The part whose step is chosen: drawn in outline, with handles; empty for none.
@@ -75,7 +76,7 @@ class Viewport : public QWidget {
     void dropEvent(QDropEvent*) override;
 
   private:
-    enum class Drag { none, press, turn, slide, axis, level, divider };
+    enum class Drag { none, press, turn, slide, axis, level, divider, outline };
     struct Handle {
         QPointF from, to;
     };
@@ -93,10 +94,19 @@ class Viewport : public QWidget {
     void draw_handles(QPainter& painter) const;
     void draw_pins(QPainter& painter) const;
     void draw_divider(QPainter& painter) const;
+    void draw_chosen_points(QPainter& painter) const;
+    void draw_outline(QPainter& painter) const;
+    void begin_by_hand(const QMouseEvent& event);
+    void click_by_hand(const QPointF& at, HandMode::How how);
+    void take_outline(HandMode::How how);
+    QPolygonF brush_at(const QPointF& at) const;
+    ViewMap hand_map() const;
     void draw_legend(QPainter& painter) const;
     void update_hint(const QPointF& at);
 
     JobController& controller_;
+    HandMode& hand_;
+    QPolygonF outline_;  // of the box or lasso that is being drawn
     std::unique_ptr<Renderer> renderer_;
     HorizonDial* dial_;
     Camera camera_;

@@ -13,14 +13,14 @@ void check_crossings(CheckContext& context) {
     const std::vector<PlaneFilter> planes = face_planes(points, faces);
     std::vector<std::vector<Pair>> per_task;
     context.tree->self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
-                            [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-                                if (context.clean_face[i] && context.clean_face[j] &&
-                                    triangle_contact(corner_points(points, faces[i]), corner_points(points, faces[j]),
-                                                     &planes[i], &planes[j])
-                                        .beyond_shared())
-                                    per_task[task].emplace_back(FaceId(i), FaceId(j));
-                            },
-                            &context.progress);
+                             [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
+                                 if (context.clean_face[i] && context.clean_face[j] &&
+                                     triangle_contact(corner_points(points, faces[i]), corner_points(points, faces[j]),
+                                                      &planes[i], &planes[j])
+                                         .beyond_shared())
+                                     per_task[task].emplace_back(FaceId(i), FaceId(j));
+                             },
+                             &context.progress);
     std::vector<Pair> pairs;
     for (const auto& list : per_task) pairs.insert(pairs.end(), list.begin(), list.end());
     std::sort(pairs.begin(), pairs.end());

@@ -7,9 +7,9 @@ void check_form(CheckContext& context) {
     const Mesh& mesh = context.mesh;
     Inspection& out = context.out;
     if (mesh.empty()) return;
-    const auto open =
-        out.closed ? std::vector<UnbalancedEdge>()
-                   : find_unbalanced(mesh.faces.raw(), find_half_edges(mesh.faces.raw(), mesh.points.size()));
+    const auto open = out.closed
+                          ? std::vector<UnbalancedEdge>()
+                          : find_unbalanced(mesh.faces.raw(), find_half_edges(mesh.faces.raw(), mesh.points.size()));
     if (open.empty()) {
         out.form = Form::solid;
         out.solids = 1;

@@ -1,5 +1,6 @@
 // Two faces with material between them, or air, that are nearly parallel and lie over each other: their overlap, seen
-// along the normal of one, is cut down to where they are nearer than the width that is asked for. In doubles: for telling.
+// along the normal of one, is cut down to where they are nearer than the width that is asked for. In doubles: for
+// telling.
 #include <algorithm>
 
 #include "core/inspect/checks.h"
@@ -42,7 +43,8 @@ Overlap overlap(const Mesh& mesh, FaceId a, FaceId b, const Vec3& normal, bool i
     std::vector<Deep> polygon;
     for (int k = 0; k < 3; ++k) polygon.push_back({mesh.corner(b, k), dot(origin - mesh.corner(b, k), normal)});
     for (int k = 0; k < 3; ++k) {
-        const Vec3 &p = mesh.corner(a, k), inward = cross(normal, mesh.corner(a, (k + 1) % 3) - p) * (in_front ? -1.0 : 1.0);
+        const Vec3 &p = mesh.corner(a, k),
+                   inward = cross(normal, mesh.corner(a, (k + 1) % 3) - p) * (in_front ? -1.0 : 1.0);
         polygon = clipped(polygon, [&](const Deep& d) { return dot(d.p - p, inward); });
     }
     polygon = clipped(polygon, [&](const Deep& d) { return below - d.depth; });

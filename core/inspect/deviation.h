@@ -8,9 +8,9 @@ namespace anvil {
 
 /// A surface in faces small enough to show how far it is from another, place by place.
 struct DeviationMap {
-    Mesh mesh;                         ///< welded
+    Mesh mesh;                            ///< welded
     IdVector<VertexId, double> distance;  ///< mm, per point; infinite where the other has no faces
-    double largest = 0;                ///< of them
+    double largest = 0;                   ///< of them
 };
 
 /// The distances of `mesh` to the nearest faces of `other`, at points no farther apart than a 150th of the diagonal

@@ -8,7 +8,9 @@ namespace {
 
 using Line = std::vector<Vec3>;
 
-Line outline(const Mesh& mesh, FaceId f) { return {mesh.corner(f, 0), mesh.corner(f, 1), mesh.corner(f, 2), mesh.corner(f, 0)}; }
+Line outline(const Mesh& mesh, FaceId f) {
+    return {mesh.corner(f, 0), mesh.corner(f, 1), mesh.corner(f, 2), mesh.corner(f, 0)};
+}
 
 /// Where the edges of face a go through the plane of face b.
 std::vector<Vec3> through_plane(const Mesh& mesh, FaceId a, FaceId b) {
@@ -31,7 +33,8 @@ std::vector<Vec3> through_plane(const Mesh& mesh, FaceId a, FaceId b) {
     return out;
 }
 
-/// The piece of line that two faces have in common: nothing where they lie in one plane, empty where they only just meet.
+/// The piece of line that two faces have in common: nothing where they lie in one plane, empty where they only just
+/// meet.
 std::optional<Line> common_piece(const Mesh& mesh, FaceId a, FaceId b) {
     const std::vector<Vec3> of_a = through_plane(mesh, a, b), of_b = through_plane(mesh, b, a);
     if (of_a.size() == 3) return std::nullopt;
@@ -67,6 +70,34 @@ std::vector<std::vector<Vec3>> lines_of(const Inspection& inspection, FindingKin
         for (const FaceId face : f.faces) lines.push_back(outline(mesh, face));
     }
     return lines;
+}
+
+Selection selection_of(const Inspection& inspection, FindingKind finding, ElementKind kind) {
+    const Mesh& mesh = inspection.mesh;
+    Selection out{kind, {}};
+    std::vector<Element> elements;
+    for (const Finding& f : inspection.findings) {
+        if (f.kind != finding) continue;
+        const std::size_t n = f.vertices.size();
+        if (kind == ElementKind::points && n > 0) {
+            for (const VertexId v : f.vertices) elements.push_back(point_element(v));
+        } else if (kind == ElementKind::edges && n >= 2) {
+            for (std::size_t i = 0; i < (n == 2 ? 1 : n); ++i)
+                elements.push_back(edge_element(f.vertices[i], f.vertices[(i + 1) % n]));
+        } else {
+            for (const FaceId face : f.faces) {
+                const Triangle& t = mesh.faces[face];
+                if (kind == ElementKind::faces) elements.push_back(face_element(t));
+                for (std::size_t k = 0; k < 3; ++k)
+                    if (kind == ElementKind::points)
+                        elements.push_back(point_element(t[k]));
+                    else if (kind == ElementKind::edges)
+                        elements.push_back(edge_element(t[k], t[(k + 1) % 3]));
+            }
+        }
+    }
+    out.add(elements);
+    return out;
 }
 
 }  // namespace anvil

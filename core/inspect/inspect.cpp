@@ -18,19 +18,29 @@ struct KindFacts {
     bool cheap;
 };
 using S = Severity;
-constexpr KindFacts kind_facts[finding_kinds] = {
-    {"open_edges", S::fault, true},           {"holes", S::fault, true},
-    {"nonmanifold_edges", S::fault, true},    {"nonmanifold_vertices", S::fault, true},
-    {"misoriented_edges", S::fault, true},    {"zero_length_edges", S::fault, true},
-    {"degenerate_faces", S::fault, true},     {"duplicate_faces", S::fault, true},
-    {"self_intersections", S::fault, false},  {"t_junctions", S::fault, true},
-    {"interior_faces", S::fault, false},      {"inverted_shells", S::fault, false},
-    {"thin_skins", S::caution, false},        {"doubled_faces", S::fault, true},
-    {"fins", S::fault, true},                 {"cracks", S::fault, true},
-    {"stray_sheets", S::fault, false},        {"touching_bodies", S::fault, true},
-    {"tiny_shells", S::caution, true},        {"narrow_gaps", S::caution, false},
-    {"short_edges", S::note, true},           {"needle_faces", S::note, true},
-    {"loose_points", S::note, true}};
+constexpr KindFacts kind_facts[finding_kinds] = {{"open_edges", S::fault, true},
+                                                 {"holes", S::fault, true},
+                                                 {"nonmanifold_edges", S::fault, true},
+                                                 {"nonmanifold_vertices", S::fault, true},
+                                                 {"misoriented_edges", S::fault, true},
+                                                 {"zero_length_edges", S::fault, true},
+                                                 {"degenerate_faces", S::fault, true},
+                                                 {"duplicate_faces", S::fault, true},
+                                                 {"self_intersections", S::fault, false},
+                                                 {"t_junctions", S::fault, true},
+                                                 {"interior_faces", S::fault, false},
+                                                 {"inverted_shells", S::fault, false},
+                                                 {"thin_skins", S::caution, false},
+                                                 {"doubled_faces", S::fault, true},
+                                                 {"fins", S::fault, true},
+                                                 {"cracks", S::fault, true},
+                                                 {"stray_sheets", S::fault, false},
+                                                 {"touching_bodies", S::fault, true},
+                                                 {"tiny_shells", S::caution, true},
+                                                 {"narrow_gaps", S::caution, false},
+                                                 {"short_edges", S::note, true},
+                                                 {"needle_faces", S::note, true},
+                                                 {"loose_points", S::note, true}};
 const KindFacts& facts(FindingKind kind) { return kind_facts[static_cast<int>(kind)]; }
 
 /// Points that are in no face go when the mesh is welded: they are counted in the mesh as it came.
@@ -165,8 +175,7 @@ Rim measure_rim(const Mesh& mesh, std::span<const VertexId> rim) {
         normal = normal + cross(a - middle, b - middle);  // by the area: Newell's
     }
     normal = normalized(normal);
-    for (const VertexId v : rim)
-        out.flatness = std::max(out.flatness, std::fabs(dot(mesh.points[v] - middle, normal)));
+    for (const VertexId v : rim) out.flatness = std::max(out.flatness, std::fabs(dot(mesh.points[v] - middle, normal)));
     return out;
 }
 
@@ -208,7 +217,7 @@ Inspection joined(std::vector<Inspection> pieces) {
         out.sheets += piece.sheets;
         out.seconds += piece.seconds;
     }
-    out.form = out.mesh.empty()    ? Form::empty
+    out.form = out.mesh.empty()  ? Form::empty
                : out.sheets == 0 ? Form::solid
                : out.solids == 0 ? Form::sheet
                                  : Form::mixed;

@@ -27,19 +27,20 @@ enum class FindingKind {
     inverted_shells,       ///< closed shells whose faces look inward
     thin_skins,            ///< connected places where two facing walls are nearer than a given thickness
     doubled_faces,         ///< those of the duplicate faces that lie back to back with the earlier one
-    fins,                  ///< faces that hang on the surface by one side only, and end freely: per group that hangs together
-    cracks,                ///< open edges that lie along others, within a given distance, without being joined to them
-    stray_sheets,          ///< parts that enclose nothing beside others that do
-    touching_bodies,       ///< pairs of closed bodies that share points or edges, and nothing else
-    tiny_shells,           ///< closed shells of less than a given volume
-    narrow_gaps,           ///< connected places where two walls face each other across less than a given width of air
-    short_edges,           ///< edges shorter than a given length, but not of none
-    needle_faces,          ///< faces more than so many times as long as high, but with an area
-    loose_points,          ///< points that no face uses
+    fins,          ///< faces that hang on the surface by one side only, and end freely: per group that hangs together
+    cracks,        ///< open edges that lie along others, within a given distance, without being joined to them
+    stray_sheets,  ///< parts that enclose nothing beside others that do
+    touching_bodies,  ///< pairs of closed bodies that share points or edges, and nothing else
+    tiny_shells,      ///< closed shells of less than a given volume
+    narrow_gaps,      ///< connected places where two walls face each other across less than a given width of air
+    short_edges,      ///< edges shorter than a given length, but not of none
+    needle_faces,     ///< faces more than so many times as long as high, but with an area
+    loose_points,     ///< points that no face uses
 };
 inline constexpr int finding_kinds = 23;
 
-/// A fault keeps a mesh from being print-ready. With a caution it is sound, but worth a look; a note is there to be known.
+/// A fault keeps a mesh from being print-ready. With a caution it is sound, but worth a look; a note is there to be
+/// known.
 enum class Severity { fault, caution, note };
 Severity severity(FindingKind kind);
 inline bool is_fault(FindingKind kind) { return severity(kind) == Severity::fault; }
@@ -71,8 +72,8 @@ struct InspectOptions {
     bool operator==(const InspectOptions&) const = default;
 };
 /// From the size of the part: walls and gaps under 0.2 mm, which a printer's nozzle does not resolve (common practice),
-/// or under a 500th of the diagonal of smaller parts; edges under 0.01 mm or a 10,000th of it; shells smaller than a cube
-/// of five times that wall; faces a hundred times as long as high; borders as near as mending joins them.
+/// or under a 500th of the diagonal of smaller parts; edges under 0.01 mm or a 10,000th of it; shells smaller than a
+/// cube of five times that wall; faces a hundred times as long as high; borders as near as mending joins them.
 InspectOptions usual_options(const Mesh& mesh);
 
 /// What a surface is, whether it has holes or not.
@@ -88,21 +89,20 @@ struct Inspection {
     Mesh mesh;  ///< the mesh as it was counted: bit-equal points welded. Findings use its numbers.
     Measures measures;
     std::array<std::size_t, finding_kinds> counts{};
-    std::vector<Finding> findings;  ///< by kind; all of them
-    bool closed = false;            ///< has faces and no open edge
-    bool print_ready = false;       ///< has faces and no fault
-    bool complete = false;          ///< else only the cheap kinds were looked for yet
-    Form form = Form::empty;        ///< known where it is complete
+    std::vector<Finding> findings;       ///< by kind; all of them
+    bool closed = false;                 ///< has faces and no open edge
+    bool print_ready = false;            ///< has faces and no fault
+    bool complete = false;               ///< else only the cheap kinds were looked for yet
+    Form form = Form::empty;             ///< known where it is complete
     std::size_t solids = 0, sheets = 0;  ///< parts that hang together in points
-    InspectOptions options;         ///< what was looked for
+    InspectOptions options;              ///< what was looked for
     double seconds = 0;
 
     std::size_t count(FindingKind kind) const { return counts[static_cast<std::size_t>(kind)]; }
 };
 
-/// Counts every kind of defect, exactly, after welding bit-equal points. `quick`: called once with the cheap kinds, while
-/// the others are still looked for.
-/// Precondition: coordinates are finite. Fails only where it was stopped.
+/// Counts every kind of defect, exactly, after welding bit-equal points. `quick`: called once with the cheap kinds,
+/// while the others are still looked for. Precondition: coordinates are finite. Fails only where it was stopped.
 Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOptions& options = {},
                            const std::function<void(const Inspection&)>& quick = {});
 

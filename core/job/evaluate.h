@@ -24,7 +24,7 @@ struct Evaluation {
     std::vector<std::string> operand_parts;  ///< per operand number in combined.source: the part's id
     bool reused_arrangement = false;         ///< only the choice of cells was made again
     bool has_base = false;
-    std::string base_note;  ///< what is remarkable about the base
+    std::string base_note;                     ///< what is remarkable about the base
     std::map<std::string, MendedPart> mended;  ///< by id: the parts that have mendings
 };
 

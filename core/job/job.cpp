@@ -80,10 +80,19 @@ std::size_t Job::add_step(Operation operation, std::string part) {
 std::string Job::add_mending(const std::string& part, std::span<const Repair> repairs, MendOptions options) {
     std::vector<Mending> all;
     for (const Part& p : parts) all.insert(all.end(), p.mendings.begin(), p.mendings.end());
-    Mending mending{unused_id(all, "mending-"), true, {repairs.begin(), repairs.end()}, std::move(options)};
+    Mending mending{
+        .id = unused_id(all, "mending-"), .repairs = {repairs.begin(), repairs.end()}, .options = std::move(options)};
     std::ranges::sort(mending.repairs);
     find_part(part)->mendings.push_back(std::move(mending));
     return find_part(part)->mendings.back().id;
+}
+
+std::string Job::add_edit(const std::string& part, HandEdit edit) {
+    auto& mendings = find_part(part)->mendings;
+    const bool goes_on = !mendings.empty() && mendings.back().on && !mendings.back().edits.empty();
+    const std::string id = goes_on ? mendings.back().id : add_mending(part, {});
+    find_part(part)->find_mending(id)->edits.push_back(std::move(edit));
+    return id;
 }
 
 void Job::remove_steps_of(const std::string& part) {
@@ -137,8 +146,11 @@ void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit) {
         if (Part* part = job.find_part(id); part && unit != ImportUnit::millimetre) {
             const Transform scale = scaling(millimetres(unit));
             part->mesh = std::make_shared<const Mesh>(transformed(*part->mesh, scale));
-            for (Mending& m : part->mendings)
+            for (Mending& m : part->mendings) {
                 for (Vec3& p : m.options.places) p = apply(scale, p);
+                for (HandEdit& edit : m.edits)
+                    for (Vec3& p : edit.points) p = apply(scale, p);
+            }
         }
     for (const auto& [known, text] : unit_words)
         if (known == unit) job.settings["import_unit"] = text;
@@ -161,9 +173,9 @@ void set_merge_flush(Job& job, bool on) { job.settings["merge_flush"] = on; }
 
 namespace {
 constexpr std::pair<const char*, double InspectOptions::*> thresholds[] = {
-    {"thin_below", &InspectOptions::thin_below},     {"gap_below", &InspectOptions::gap_below},
-    {"short_below", &InspectOptions::short_below},   {"needle_above", &InspectOptions::needle_above},
-    {"tiny_below", &InspectOptions::tiny_below},     {"crack_below", &InspectOptions::crack_below}};
+    {"thin_below", &InspectOptions::thin_below},   {"gap_below", &InspectOptions::gap_below},
+    {"short_below", &InspectOptions::short_below}, {"needle_above", &InspectOptions::needle_above},
+    {"tiny_below", &InspectOptions::tiny_below},   {"crack_below", &InspectOptions::crack_below}};
 }  // namespace
 
 InspectOptions inspect_options(const Job& job, const Mesh& mesh) {

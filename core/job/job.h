@@ -29,8 +29,9 @@ struct Placement {
 struct Mending {
     std::string id;
     bool on = true;
-    std::vector<Repair> repairs;  ///< in the order of the plan
-    MendOptions options;          ///< in the part's own coordinates; precision and contact rule are the job's
+    std::vector<Repair> repairs{};  ///< in the order of the plan
+    std::vector<HandEdit> edits{};  ///< by hand; where there are any, there are no repairs
+    MendOptions options{};          ///< in the part's own coordinates; precision and contact rule are the job's
     std::vector<Question::About> answered{};  ///< what is decided, and not asked again
     nlohmann::json extra{};
 };
@@ -78,6 +79,9 @@ struct Job {
     /// Adds a mending to a part, with an id that no mending has. Returns the id.
     /// Precondition: the part is there.
     std::string add_mending(const std::string& part, std::span<const Repair> repairs, MendOptions options = {});
+    /// Adds an edit by hand to a part: to its last mending where that holds edits and is on, else in a mending of its
+    /// own. Returns the mending's id. Precondition: the part is there.
+    std::string add_edit(const std::string& part, HandEdit edit);
     /// Takes the steps out of which a part is the operand, with their bundles.
     void remove_steps_of(const std::string& part);
     /// Takes a part out, and its steps with it. Where it was the base, the first remaining idle part, else the

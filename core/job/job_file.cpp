@@ -56,6 +56,12 @@ json to_json(const Mending& m) {
     out["min_shell"] = o.smallest_shell;
     out["thickness"] = o.thickness;
     out["fill"] = word(o.fill);
+    for (const HandEdit& e : m.edits) {
+        json edit{{"tool", word(e.tool)}, {"points", json::array()}};
+        for (const Vec3& p : e.points) edit["points"].push_back(vec(p));
+        if (e.tool == HandTool::fill_border) edit["fill"] = word(e.fill);
+        out["edits"].push_back(std::move(edit));
+    }
     for (const Question::About about : m.answered) out["answered"].push_back(word(about));
     // JSON has no infinity: what is not limited is left out.
     if (o.border_reach >= 0) out["border_reach"] = o.border_reach;
@@ -103,6 +109,20 @@ json without(json object, std::initializer_list<const char*> known) {
     return object;
 }
 
+Result<HandEdit> edit_from(const json& in, const std::string& mending, const std::string& file) {
+    HandEdit edit;
+    const std::string tool = in.at("tool").get<std::string>();
+    const auto known = hand_tool_from(tool);
+    const auto fill = fill_style_from(in.value("fill", std::string(word(edit.fill))));
+    if (!known || !fill)
+        return Error{ErrorCode::newer_version,
+                     "mending \"" + mending + "\" has an edit by hand unknown here: \"" + tool + "\"", file};
+    edit.tool = *known;
+    edit.fill = *fill;
+    for (const json& p : in.at("points")) edit.points.push_back(vec(p));
+    return edit;
+}
+
 Result<Mending> mending_from(const json& in, const std::string& file) {
     Mending m;
     m.id = in.at("id").get<std::string>();
@@ -131,10 +151,15 @@ Result<Mending> mending_from(const json& in, const std::string& file) {
         return Error{ErrorCode::bad_syntax, "mending \"" + m.id + "\" has a size below zero", file};
     if (const auto places = in.find("places"); places != in.end())
         for (const json& p : *places) o.places.push_back(vec(p));
+    for (const json& e : in.value("edits", json::array())) {
+        auto edit = edit_from(e, m.id, file);
+        if (!edit) return edit.error();
+        m.edits.push_back(std::move(*edit));
+    }
     for (const json& about : in.value("answered", json::array()))
         if (const auto known = about_from(about.get<std::string>())) m.answered.push_back(*known);
-    m.extra = without(in, {"id", "on", "answered", "repairs", "weld", "border_reach", "max_hole", "min_shell", "thickness", "fill",
-                           "places"});
+    m.extra = without(in, {"id", "on", "answered", "edits", "repairs", "weld", "border_reach", "max_hole", "min_shell",
+                           "thickness", "fill", "places"});
     return m;
 }
 

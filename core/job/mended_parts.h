@@ -4,7 +4,7 @@
 #include <memory>
 
 #include "core/job/job.h"
-#include "core/mend/mend.h"
+#include "core/mend/hand_tools.h"
 
 namespace anvil {
 
@@ -19,8 +19,8 @@ struct MendedPart {
 /// Not thread-safe.
 class PartMender {
   public:
-    /// Each mending that is on, on what the one before left. `settle`: what points are rounded to, and the contact rule.
-    /// Fails: where mending does, with the part's name as the place.
+    /// Each mending that is on, on what the one before left. `settle`: what points are rounded to, and the contact
+    /// rule. Fails: where mending does, with the part's name as the place.
     Result<MendedPart> mended(const Part& part, const SettleOptions& settle, Progress& progress);
     void forget() { kept_.clear(); }
 
@@ -28,6 +28,7 @@ class PartMender {
     struct Kept {
         std::shared_ptr<const Mesh> from;
         std::vector<Repair> repairs;
+        std::vector<HandEdit> edits;
         MendOptions options;
         std::shared_ptr<const Mended> done;
     };

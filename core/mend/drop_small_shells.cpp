@@ -12,7 +12,8 @@ Result<Repaired> drop_small_shells(Mesh& mesh, const MendOptions& options, Progr
     std::vector<char> gone = find_tiny_shells(mesh, edges, shells, options.smallest_shell);
     if (progress.cancelled()) return cancelled_error();
     const Chosen chosen(options);
-    const std::vector<char> wanted = chosen.parts(mesh, [&](FaceId f) { return shells.shell_of[f]; }, shells.count);
+    const std::vector<char> wanted = chosen.parts(
+        mesh, [&](FaceId f) { return shells.shell_of[f]; }, shells.count);
     std::vector<char> told(shells.count, 0);
     for (std::size_t s = 0; s < shells.count; ++s) {
         gone[s] = gone[s] && wanted[s];

@@ -156,7 +156,8 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
     const SurfaceParts parts = find_surface_parts(mesh, open);
     if (progress.cancelled()) return cancelled_error();
     const Chosen chosen(options);
-    std::vector<char> wanted = chosen.parts(mesh, [&](FaceId f) { return parts.of_face[f.value()]; }, parts.count());
+    std::vector<char> wanted = chosen.parts(
+        mesh, [&](FaceId f) { return parts.of_face[f.value()]; }, parts.count());
     for (std::size_t p = 0; p < parts.count(); ++p)
         for (const SurfaceParts::Hole& hole : parts.holes[p]) wanted[p] |= is_chosen(mesh, hole.rim, chosen);
     const Sheets sheets = sheets_of(parts);

@@ -32,7 +32,12 @@ bool edges_meet(const Mesh& mesh, const std::array<VertexId, 2>& a, const std::a
     };
     const int c = turn(a[0], a[1], b[0]), d = turn(a[0], a[1], b[1]), e = turn(b[0], b[1], a[0]),
               f = turn(b[0], b[1], a[1]);
-    if (common) return c == 0 && d == 0;  // in line: one may lie on the other
+    if (common) {  // in line they lie on each other where they leave the common end the same way
+        if (c != 0 || d != 0) return false;
+        const bool a0 = a[0] == b[0] || a[0] == b[1], b0 = b[0] == a[0] || b[0] == a[1];
+        const Vec3& at = mesh.points[a0 ? a[0] : a[1]];
+        return dot(mesh.points[a0 ? a[1] : a[0]] - at, mesh.points[b0 ? b[1] : b[0]] - at) > 0;
+    }
     if (c * d > 0 || e * f > 0) return false;
     if (c != 0 || d != 0 || e != 0 || f != 0) return c * d <= 0 && e * f <= 0;
     // All in one line: by their extent.

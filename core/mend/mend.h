@@ -3,6 +3,7 @@
 #include <span>
 
 #include "core/inspect/inspect.h"
+#include "core/mend/hand_edit.h"
 #include "core/mend/repairs.h"
 
 namespace anvil {
@@ -12,6 +13,7 @@ struct Mended {
     Mesh mesh;
     Inspection before, after;
     std::vector<Repaired> repairs;  ///< those that were run, in order
+    std::vector<HandDone> by_hand;  ///< or what became of edits by hand
     bool sheet = false;             ///< an open surface that encloses nothing, and was left one
     double largest_move = 0;        ///< mm, no more than the moves of all repairs together
     double seconds = 0;             ///< of mending and inspecting
@@ -33,10 +35,10 @@ std::vector<Repair> repairs_for(FindingKind kind);
 std::vector<Vec3> places_of(const Finding& finding, const Mesh& numbered);
 
 /// Runs repairs of the plan in its order, each on what the one before left. Nothing is touched where the mesh is
-/// print-ready from the start, unless a distance to weld or the size of shells to drop is given. With the whole plan the result of anything but a sheet is closed, manifold, looks
-/// outward and has no crossing, degenerate or duplicate face, unless holes were left open on request.
-/// Preconditions: coordinates are finite.
-/// Fails: where a repair does (an operand's errors), out_of_memory, cancelled.
+/// print-ready from the start, unless a distance to weld or the size of shells to drop is given. With the whole plan
+/// the result of anything but a sheet is closed, manifold, looks outward and has no crossing, degenerate or duplicate
+/// face, unless holes were left open on request. Preconditions: coordinates are finite. Fails: where a repair does (an
+/// operand's errors), out_of_memory, cancelled.
 Result<Mended> mend(const Mesh& mesh, std::span<const Repair> plan, const MendOptions& options, Progress& progress);
 
 }  // namespace anvil

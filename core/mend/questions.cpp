@@ -22,12 +22,12 @@ std::optional<Question> ask_about_sheet(const Mesh& mesh, const Mended& done, co
     const Box box = bounds(mesh);
     MendOptions thick = options;
     thick.thickness = usual_thickness(box.diagonal());
-    return Question{Question::About::sheet,
-                    "It is a sheet that encloses nothing, and cannot be printed as it is.",
-                    box.center(),
-                    box.diagonal(),
-                    {{"Leave it a sheet", options},
-                     {"Make it a solid, " + short_text(thick.thickness) + " mm thick", thick}}};
+    return Question{
+        Question::About::sheet,
+        "It is a sheet that encloses nothing, and cannot be printed as it is.",
+        box.center(),
+        box.diagonal(),
+        {{"Leave it a sheet", options}, {"Make it a solid, " + short_text(thick.thickness) + " mm thick", thick}}};
 }
 
 std::optional<Question> ask_about_long_holes(const Mended& done, const MendOptions& options) {
@@ -50,12 +50,12 @@ std::optional<Question> ask_about_long_holes(const Mended& done, const MendOptio
     const std::string what =
         count == 1 ? "A hole of " + short_text(length) + " mm round its rim is"
                    : count_text(count, "hole", "holes") + " of up to " + short_text(length) + " mm round the rim are";
-    return Question{Question::About::long_holes,
-                    what + " large for this part.",
-                    longest->place,
-                    box.diagonal(),
-                    {{count == 1 ? "Leave it open" : "Leave them open", options},
-                     {count == 1 ? "Fill it" : "Fill them", all}}};
+    return Question{
+        Question::About::long_holes,
+        what + " large for this part.",
+        longest->place,
+        box.diagonal(),
+        {{count == 1 ? "Leave it open" : "Leave them open", options}, {count == 1 ? "Fill it" : "Fill them", all}}};
 }
 
 std::optional<Question> ask_about_touching(const Mended& done, const MendOptions& options) {

@@ -17,17 +17,16 @@ struct Question {
         MendOptions options;  ///< what to mend with then
     };
     About about{};
-    std::string asked;  ///< in one sentence
-    Vec3 place;         ///< where to look
-    double width = 0;   ///< mm, of what is worth seeing there
+    std::string asked;            ///< in one sentence
+    Vec3 place;                   ///< where to look
+    double width = 0;             ///< mm, of what is worth seeing there
     std::vector<Answer> answers;  ///< the first one is what holds until it is answered
 };
 std::string_view word(Question::About about);
 std::optional<Question::About> about_from(std::string_view word);
 
-/// The first decision that comes up when a mesh is mended with these options, and has not been `answered`; nothing where
-/// none is left.
-/// `done`: what that mending gave.
+/// The first decision that comes up when a mesh is mended with these options, and has not been `answered`; nothing
+/// where none is left. `done`: what that mending gave.
 std::optional<Question> next_question(const Mesh& mesh, const Mended& done, const MendOptions& options,
                                       std::span<const Question::About> answered);
 

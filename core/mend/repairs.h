@@ -51,7 +51,7 @@ struct MendOptions {
     double border_reach = -1;
     double longest_hole = std::numeric_limits<double>::infinity();  ///< mm round its rim; longer ones stay open
     FillStyle fill = FillStyle::smallest;
-    double smallest_shell = 0;                                      ///< mm3; closed shells of less volume go
+    double smallest_shell = 0;                          ///< mm3; closed shells of less volume go
     double thickness = 0;                               ///< mm; of sheets, half to each side; 0: they stay sheets
     Precision precision = Precision::double_precision;  ///< what crossings are rounded to
     ContactRule contact = ContactRule::separate;

@@ -43,7 +43,6 @@ Result<Repaired> resolve_all(Mesh& mesh, const MendOptions& options, Progress& p
     return out;
 }
 
-
 /// The bodies that hold a chosen place are resolved among themselves; the others stay as they are.
 Result<Repaired> resolve_some(Mesh& mesh, const Chosen& chosen, const MendOptions& options, Progress& progress) {
     DisjointSets by_point(mesh.points.size());

@@ -75,8 +75,13 @@ Measures measure(const Mesh& mesh) { return measure(mesh, {mesh.faces.raw(), mes
 
 Measures measure(const Mesh& mesh, const EdgeTable& edges) {
     const Shells shells = find_shells(mesh, edges);
-    return {mesh.points.size(),  mesh.faces.size(), shells.count, signed_volume(mesh),
-            surface_area(mesh), bounds(mesh),      shells.closed && !mesh.empty()};
+    return {mesh.points.size(),
+            mesh.faces.size(),
+            shells.count,
+            signed_volume(mesh),
+            surface_area(mesh),
+            bounds(mesh),
+            shells.closed && !mesh.empty()};
 }
 
 }  // namespace anvil

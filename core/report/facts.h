@@ -9,7 +9,8 @@ namespace anvil {
 
 using Json = nlohmann::ordered_json;
 
-/// The facts of a mesh as every report gives them: file, counts, measures, findings. The keys are fixed (docs/manual.md).
+/// The facts of a mesh as every report gives them: file, counts, measures, findings. The keys are fixed
+/// (docs/manual.md).
 Json facts(const Inspection& inspection, const std::string& file);
 Json facts(const Measures& measures, const std::string& file);
 /// What repairs did: `repair`, `changed`, `largest_move`, `said`, `places`.

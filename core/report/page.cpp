@@ -65,7 +65,9 @@ std::string measures_table(const PageSubject& s) {
         const Vec3 d = b.empty() ? Vec3{} : b.size();
         return short_text(d.x) + " × " + short_text(d.y) + " × " + short_text(d.z) + " mm";
     };
-    auto volume = [](const Inspection& i) { return i.closed ? number(i.measures.volume) + " mm³" : "none: it is open"; };
+    auto volume = [](const Inspection& i) {
+        return i.closed ? number(i.measures.volume) + " mm³" : "none: it is open";
+    };
     const bool b = s.before != nullptr;
     return "<table>\n" + heading(b, "measure") + row("size", size(was.bounds), size(now.bounds), b) +
            row("volume", b ? volume(*s.before) : "", volume(s.now), b) +
@@ -80,7 +82,7 @@ std::string findings_table(const PageSubject& s) {
     for (int k = 0; k < finding_kinds; ++k) {
         const auto kind = static_cast<FindingKind>(k);
         const std::size_t n = s.now.count(kind);
-        const char* of_class = n == 0                               ? "sound"
+        const char* of_class = n == 0                                ? "sound"
                                : severity(kind) == Severity::fault   ? "fault"
                                : severity(kind) == Severity::caution ? "caution"
                                                                      : "note";
@@ -133,8 +135,8 @@ img { max-width: 100%; border: 1px solid #D9D3C5; }
 
 std::string report_page(const PageSubject& s) {
     const std::string name = escaped(s.name);
-    std::string out = "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<title>" + name + "</title>\n" +
-                      style + "\n</head>\n<body>\n<h1>" + name + "</h1>\n";
+    std::string out = "<!DOCTYPE html>\n<html lang=\"en\">\n<head>\n<meta charset=\"utf-8\">\n<title>" + name +
+                      "</title>\n" + style + "\n</head>\n<body>\n<h1>" + name + "</h1>\n";
     out += std::string("<p class=\"") + (s.now.print_ready ? "sound" : "fault") + "\">" +
            (s.now.print_ready ? "Print-ready." : "Not print-ready.") + "</p>\n<p>" + escaped(form_sentence(s.now)) +
            "</p>\n";

@@ -155,7 +155,8 @@ TEST_CASE("before and after: flipped by key, on both sides of a line that is dra
     CHECK(differing(before, both, 0, middle + 150 - margin) == 0);
 
     QTest::mouseClick(w->mend_panel()->compare_button(Compare::distance), Qt::LeftButton);
-    for (int k = 0; k < 300 && differing(after, view->grab().toImage(), 0, after.width()) < 20000; ++k) QTest::qWait(20);
+    for (int k = 0; k < 300 && differing(after, view->grab().toImage(), 0, after.width()) < 20000; ++k)
+        QTest::qWait(20);
     const QImage distance = picture();
     CHECK(differing(after, distance, 0, 320) > 2000);  // the legend, at the lower left
 

@@ -7,7 +7,8 @@ using namespace anvil::test;
 
 TEST_CASE("cases that the fuzz target found keep every promise") {
     std::vector<std::filesystem::path> files;
-    for (const auto& entry : std::filesystem::directory_iterator(ANVIL_FUZZ_CASES "/combine")) files.push_back(entry.path());
+    for (const auto& entry : std::filesystem::directory_iterator(ANVIL_FUZZ_CASES "/combine"))
+        files.push_back(entry.path());
     std::sort(files.begin(), files.end());
     for (const auto& file : files) {
         const std::string bytes = read_bytes(file);

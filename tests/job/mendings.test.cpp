@@ -13,7 +13,8 @@ namespace {
 Job open_box_with_bore() {
     Mesh open = make_box({0, 0, 0}, {10, 10, 10});
     for (std::size_t f = 0; f < open.faces.size(); ++f)
-        if (open.corner(FaceId(f), 0).z == 10 && open.corner(FaceId(f), 1).z == 10 && open.corner(FaceId(f), 2).z == 10) {
+        if (open.corner(FaceId(f), 0).z == 10 && open.corner(FaceId(f), 1).z == 10 &&
+            open.corner(FaceId(f), 2).z == 10) {
             open.faces.raw().erase(open.faces.begin() + static_cast<long>(f));
             break;
         }
@@ -95,8 +96,9 @@ TEST_CASE("a stop in the middle of mending stops the evaluation, and the next on
 TEST_CASE("mendings come back from a file, with what a later version wrote beside them") {
     TempFolder folder;
     Job job = open_box_with_bore();
-    job.add_mending(job.base, std::vector{Repair::holes, Repair::weld},
-                    {.weld_distance = 0.125, .longest_hole = 40, .smallest_shell = 2, .places = {{1, 2, 3}, {0.1, 0, 0}}});
+    job.add_mending(
+        job.base, std::vector{Repair::holes, Repair::weld},
+        {.weld_distance = 0.125, .longest_hole = 40, .smallest_shell = 2, .places = {{1, 2, 3}, {0.1, 0, 0}}});
     job.add_mending(job.steps[0].part, whole_plan(), {.thickness = 1.5});
     job.parts[1].mendings[0].on = false;
     job.parts[1].mendings[0].extra = {{"colour", "blue"}};

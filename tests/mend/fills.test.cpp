@@ -46,8 +46,8 @@ TEST_CASE("a ball without its cap: flat is the ball less a spherical cap, smooth
     const double r = 10, cut = r * std::cos(std::numbers::pi * 8 / rings), h = r - cut;
     const Mesh ball = make_sphere({0, 0, 0}, r, rings, sides);
     const Mesh open = without(ball, [&](FaceId f) { return face_middle(ball, f).z > cut; });
-    // Volume of a spherical cap: pi h^2 (3 r - h) / 3 (I. N. Bronshtein, K. A. Semendyayev, Handbook of Mathematics; from
-    // memory).
+    // Volume of a spherical cap: pi h^2 (3 r - h) / 3 (I. N. Bronshtein, K. A. Semendyayev, Handbook of Mathematics;
+    // from memory).
     const double cap = std::numbers::pi * h * h * (3 * r - h) / 3, whole = signed_volume(ball);
     const double flat = signed_volume(filled(open, FillStyle::flat).mesh),
                  smallest = signed_volume(filled(open, FillStyle::smallest).mesh),
@@ -113,8 +113,8 @@ TEST_CASE("a smooth fill needs a manifold surface round it; else the smallest on
         return VertexId(static_cast<std::size_t>(std::ranges::find(open.points, p) - open.points.begin()));
     };
     open.faces.push_back({rim_point({0, 0, 10}), rim_point({0, 10, 10}), open.points.push_back({3, 5, 12})});
-    const auto rim = std::vector{rim_point({0, 0, 10}), rim_point({10, 0, 10}), rim_point({10, 10, 10}),
-                                 rim_point({0, 10, 10})};
+    const auto rim =
+        std::vector{rim_point({0, 0, 10}), rim_point({10, 0, 10}), rim_point({10, 10, 10}), rim_point({0, 10, 10})};
     Mesh copy = open;
     CHECK(!smooth_fill(copy, rim));
     CHECK(copy.points.size() == open.points.size());

@@ -80,6 +80,7 @@ TEST_CASE("what is sound asks nothing, and words lead back") {
     CHECK(cautious_options(make_box({0, 0, 0}, {30, 40, 0.1})).longest_hole == 51);
     const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
     CHECK(!asked(box, cautious_options(box)));
-    for (const About about : {About::sheet, About::long_holes, About::touching}) CHECK(about_from(word(about)) == about);
+    for (const About about : {About::sheet, About::long_holes, About::touching})
+        CHECK(about_from(word(about)) == about);
     CHECK(!about_from("weather"));
 }

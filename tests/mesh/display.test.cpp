@@ -1,6 +1,6 @@
 // Meshes made for showing: cut finer, and coloured.
-#include "core/mesh/colouring.h"
 #include "core/mesh/display.h"
+#include "core/mesh/colouring.h"
 #include "core/mesh/refine.h"
 #include "tests/support/support.h"
 

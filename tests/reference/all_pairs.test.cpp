@@ -1,6 +1,6 @@
 // All real meshes, sound or not, against each other and against copies of themselves: no operation fails, every result
-// is sound, and the volumes of the regions add up. The whole of it takes ten minutes, so a run of all tests takes a part;
-// `test_reference "[all]"` takes all.
+// is sound, and the volumes of the regions add up. The whole of it takes ten minutes, so a run of all tests takes a
+// part; `test_reference "[all]"` takes all.
 #include "core/io/mesh_file.h"
 #include "tests/support/support.h"
 

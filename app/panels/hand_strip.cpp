@@ -1,0 +1,125 @@
+#include "app/panels/hand_strip.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/words.h"
+
+namespace anvil::app {
+
+HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(hand) {
+    setObjectName("handStrip");
+    setAttribute(Qt::WA_StyledBackground);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(10, 6, 10, 6);
+    column->setSpacing(4);
+    auto* choose = new QHBoxLayout;
+    auto* more = new QHBoxLayout;
+    auto* use = new QHBoxLayout;
+    for (QHBoxLayout* row : {choose, more, use}) {
+        row->setSpacing(3);
+        column->addLayout(row);
+    }
+    auto label = [](QHBoxLayout* row, const QString& text) {
+        auto* l = new QLabel(text);
+        l->setObjectName("sectionTitle");
+        row->addWidget(l);
+    };
+    auto button = [&](QHBoxLayout* row, const QString& name, const QString& text, const QString& tip, auto run) {
+        auto* b = buttons_[name] = new QToolButton;
+        b->setProperty("choice", true);
+        b->setText(text);
+        b->setToolTip(tip);
+        row->addWidget(b);
+        connect(b, &QToolButton::clicked, this, run);
+        return b;
+    };
+
+    label(choose, tr("CHOOSE"));
+    auto* kinds = new QButtonGroup(this);
+    const std::tuple<const char*, QString, ElementKind> kind_buttons[] = {
+        {"faces", tr("faces"), ElementKind::faces},
+        {"edges", tr("edges"), ElementKind::edges},
+        {"points", tr("points"), ElementKind::points}};
+    for (const auto& [name, text, kind] : kind_buttons) {
+        auto* b = button(choose, name, text, tr("Choose %1; what is chosen goes over").arg(text),
+                         [this, kind = kind] { hand_.set_kind(kind); });
+        b->setCheckable(true);
+        kinds->addButton(b);
+    }
+    choose->addSpacing(8);
+    auto* gestures = new QButtonGroup(this);
+    const std::tuple<const char*, QString, QString, Gesture> gesture_buttons[] = {
+        {"click", tr("click"), tr("Click one at a time; drag to turn"), Gesture::click},
+        {"box", tr("box"), tr("Drag a box round them; turn with the middle button"), Gesture::box},
+        {"lasso", tr("lasso"), tr("Drag a line round them; turn with the middle button"), Gesture::lasso},
+        {"brush", tr("brush"), tr("Paint over them; turn with the middle button"), Gesture::brush}};
+    for (const auto& [name, text, tip, gesture] : gesture_buttons) {
+        auto* b = button(choose, name, text, tip + ". " + tr("Shift adds, Ctrl takes away."),
+                         [this, gesture = gesture] { hand_.set_gesture(gesture); });
+        b->setCheckable(true);
+        gestures->addButton(b);
+    }
+    visible_ = new QCheckBox(tr("visible only"));
+    visible_->setToolTip(tr("Box, lasso and brush leave out what the part itself hides"));
+    connect(visible_, &QCheckBox::clicked, &hand_, &HandMode::set_visible_only);
+    choose->addWidget(visible_);
+    choose->addStretch(1);
+    count_ = new QLabel;
+    count_->setMinimumWidth(96);
+    more->addWidget(count_);
+    button(more, "connected", tr("connected"), tr("All that hangs together with what is chosen"),
+           [this] { hand_.connected(); });
+    button(more, "region", tr("region"), tr("All up to the creases"), [this] { hand_.region(); });
+    button(more, "grow", tr("grow"), tr("One ring of faces more"), [this] { hand_.grow(); });
+    button(more, "shrink", tr("shrink"), tr("One ring less"), [this] { hand_.shrink(); });
+    button(more, "invert", tr("invert"), tr("What is not chosen now"), [this] { hand_.invert(); });
+    button(more, "findings", tr("findings"), tr("Choose the places of the ledger's line"),
+           [this] { Q_EMIT findings_wanted(); });
+    button(more, "none", tr("none"), tr("Choose nothing"), [this] { hand_.none(); });
+
+    more->addStretch(1);
+    label(use, tr("AND EDIT"));
+    for (int k = 0; k < hand_tools; ++k) {
+        const auto tool = static_cast<HandTool>(k);
+        const RepairWords words = words_of(tool);
+        tools_[tool] = button(use, QString::fromUtf8(word(tool).data()), words.name, words.does,
+                              [this, tool] { hand_.use(tool); });
+    }
+    fill_ = new QComboBox;
+    for (const FillStyle style : {FillStyle::smallest, FillStyle::flat, FillStyle::smooth})
+        fill_->addItem(words_of(style).name);
+    fill_->setAccessibleName(tr("How borders are filled"));
+    connect(fill_, &QComboBox::activated, this, [this](int k) { hand_.set_fill(static_cast<FillStyle>(k)); });
+    use->addWidget(fill_);
+    use->addStretch(1);
+    button(choose, "done", tr("Done"), tr("Back to the whole job (Esc in the view)"), [this] { hand_.stop(); });
+    connect(&hand_, &HandMode::changed, this, &HandStrip::refresh);
+    refresh();
+}
+
+void HandStrip::refresh() {
+    setVisible(hand_.is_on());
+    const char* kinds[] = {"points", "edges", "faces"};
+    button(kinds[static_cast<int>(hand_.kind())])->setChecked(true);
+    const char* gestures[] = {"click", "box", "lasso", "brush"};
+    button(gestures[static_cast<int>(hand_.gesture())])->setChecked(true);
+    visible_->setChecked(hand_.visible_only());
+    const std::size_t n = hand_.selection().elements.size();
+    count_->setText(hand_.kind() == ElementKind::points  ? counted(n, tr("point"), tr("points"))
+                    : hand_.kind() == ElementKind::edges ? counted(n, tr("edge"), tr("edges"))
+                                                         : counted(n, tr("face"), tr("faces")));
+    for (const auto& [tool, b] : tools_) {
+        b->setVisible(elements_of(tool) == hand_.kind());
+        b->setEnabled(n > 0);
+    }
+    fill_->setVisible(hand_.kind() == ElementKind::edges);
+    for (const char* name : {"connected", "region", "grow", "shrink", "none"}) button(name)->setEnabled(n > 0);
+}
+
+}  // namespace anvil::app

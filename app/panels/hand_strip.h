@@ -1,0 +1,36 @@
+#pragma once
+
+#include <QWidget>
+#include <map>
+
+#include "app/view/hand_mode.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QToolButton;
+
+namespace anvil::app {
+
+/// The strip above the view while a part is worked on by hand: what is chosen and how, and the tools for it.
+class HandStrip : public QWidget {
+    Q_OBJECT
+  public:
+    explicit HandStrip(HandMode& hand, QWidget* parent = nullptr);
+    QToolButton* button(const QString& name) const { return buttons_.at(name); }
+    QToolButton* tool_button(HandTool tool) const { return tools_.at(tool); }
+
+  Q_SIGNALS:
+    void findings_wanted();  ///< the ledger's chosen kind is to be chosen in the view
+
+  private:
+    void refresh();
+    HandMode& hand_;
+    QLabel* count_;
+    QCheckBox* visible_;
+    QComboBox* fill_;
+    std::map<QString, QToolButton*> buttons_;
+    std::map<HandTool, QToolButton*> tools_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,164 @@
+#include "app/view/hand_mode.h"
+
+#include <map>
+
+#include "app/words.h"
+#include "core/inspect/finding_lines.h"
+
+namespace anvil::app {
+namespace {
+
+constexpr double crease = 28;  // degrees, as creases are drawn
+
+/// The elements whose points are all still there, in the new numbers.
+Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to) {
+    auto before = [](const Vec3& a, const Vec3& b) {
+        return a.x != b.x ? a.x < b.x : a.y != b.y ? a.y < b.y : a.z < b.z;
+    };
+    std::map<Vec3, VertexId, decltype(before)> at(before);
+    for (const VertexId v : ids<VertexId>(to.points.size())) at[to.points[v]] = v;
+    const std::vector<Element> all = all_elements(to, selection.kind);
+    Selection there{selection.kind, all};
+    Selection out{selection.kind, {}};
+    std::vector<Element> kept;
+    for (const Element& e : selection.elements) {
+        Element moved = e;
+        bool known = true;
+        for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(selection.kind)); ++k) {
+            const auto found = at.find(from.points[e[k]]);
+            known = known && found != at.end();
+            if (known) moved[k] = found->second;
+        }
+        if (!known) continue;
+        if (selection.kind == ElementKind::edges) moved = edge_element(moved[0], moved[1]);
+        if (selection.kind == ElementKind::faces) moved = face_element({moved[0], moved[1], moved[2]});
+        if (there.contains(moved)) kept.push_back(moved);
+    }
+    out.add(kept);
+    return out;
+}
+
+}  // namespace
+
+HandMode::HandMode(JobController& controller, QObject* parent) : QObject(parent), controller_(controller) {
+    connect(&controller_, &JobController::evaluated, this, &HandMode::take_mesh);
+    connect(&controller_, &JobController::job_changed, this, [this] {
+        if (is_on() && !controller_.job().find_part(part_)) stop();
+    });
+}
+
+void HandMode::start(const std::string& part) {
+    part_ = part;
+    of_ = nullptr;
+    selection_ = {selection_.kind, {}};
+    take_mesh();
+    Q_EMIT changed();
+}
+
+void HandMode::stop() {
+    if (!is_on()) return;
+    part_.clear();
+    of_ = nullptr;
+    mesh_ = {};
+    picker_ = nullptr;
+    set({selection_.kind, {}});
+}
+
+void HandMode::take_mesh() {
+    const auto outcome = controller_.outcome();
+    if (!is_on() || !outcome) return;
+    const auto ready = outcome->parts.find(part_);
+    if (ready == outcome->parts.end() || ready->second.mesh == of_) return;
+    Mesh mesh = welded(*ready->second.mesh);
+    Selection kept = of_ ? carried_over(selection_, mesh_, mesh) : selection_;
+    of_ = ready->second.mesh;
+    picker_ = ready->second.picker;
+    mesh_ = std::move(mesh);
+    set(std::move(kept));
+    if (!waits_) return;
+    waits_ = false;
+    const Part* part = controller_.job().find_part(part_);
+    if (part && !part->mendings.empty())
+        if (const auto done = controller_.mended(part_, part->mendings.back().id); done && !done->by_hand.empty())
+            Q_EMIT said(QString::fromStdString(done->by_hand.back().said));
+}
+
+void HandMode::set(Selection selection) {
+    selection_ = std::move(selection);
+    display_ = nullptr;
+    if (!selection_.empty() && selection_.kind == ElementKind::faces) {
+        Mesh some;
+        some.points = mesh_.points;
+        for (const Element& e : selection_.elements) some.faces.push_back({e[0], e[1], e[2]});
+        display_ = std::make_shared<const DisplayMesh>(make_display(some, crease));
+    } else if (!selection_.empty() && selection_.kind == ElementKind::edges) {
+        std::vector<std::vector<Vec3>> lines;
+        for (const Element& e : selection_.elements) lines.push_back({mesh_.points[e[0]], mesh_.points[e[1]]});
+        display_ = std::make_shared<const DisplayMesh>(make_display_lines(lines));
+    }
+    Q_EMIT changed();
+}
+
+std::vector<Vec3> HandMode::chosen_points() const {
+    std::vector<Vec3> out;
+    if (selection_.kind == ElementKind::points)
+        for (const Element& e : selection_.elements) out.push_back(mesh_.points[e[0]]);
+    return out;
+}
+
+void HandMode::set_kind(ElementKind kind) { set(converted(mesh_, selection_, kind)); }
+void HandMode::set_gesture(Gesture gesture) {
+    gesture_ = gesture;
+    Q_EMIT changed();
+}
+void HandMode::set_visible_only(bool on) {
+    visible_only_ = on;
+    Q_EMIT changed();
+}
+
+void HandMode::choose(std::span<const Element> elements, How how) {
+    Selection next = how == How::replace ? Selection{selection_.kind, {}} : selection_;
+    if (how == How::take)
+        next.take(elements);
+    else
+        next.add(elements);
+    if (!(next == selection_)) set(std::move(next));
+}
+void HandMode::choose_at(FaceId face, const Vec3& at, How how) {
+    if (face.value() >= mesh_.faces.size()) return;
+    const Element e = nearest_element(mesh_, selection_.kind, face, at);
+    choose(std::span(&e, 1), how);
+}
+void HandMode::choose_in(const ViewMap& view, std::span<const Point2> outline, How how) {
+    if (picker_) choose(elements_in(mesh_, selection_.kind, view, outline, visible_only_, *picker_), how);
+}
+void HandMode::choose_findings(const Inspection& inspection, FindingKind finding) {
+    // Inspected as it is here, it has the same points in the same order.
+    if (inspection.mesh.points.size() == mesh_.points.size()) set(selection_of(inspection, finding, selection_.kind));
+}
+void HandMode::connected() { set(anvil::connected(mesh_, selection_)); }
+void HandMode::region() { set(within_creases(mesh_, selection_, crease)); }
+void HandMode::grow() { set(grown(mesh_, selection_)); }
+void HandMode::shrink() { set(shrunk(mesh_, selection_)); }
+void HandMode::invert() { set(inverted(mesh_, selection_)); }
+void HandMode::none() { set({selection_.kind, {}}); }
+
+void HandMode::use(HandTool tool) {
+    if (!is_on() || selection_.empty()) return;
+    Job job = controller_.job();
+    if (!job.find_part(part_)) return;
+    const Selection named = converted(mesh_, selection_, elements_of(tool));
+    HandEdit edit{.tool = tool, .fill = fill_};
+    for (const Element& e : named.elements)
+        for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(named.kind)); ++k)
+            edit.points.push_back(mesh_.points[e[k]]);
+    if (edit.points.empty()) {
+        Q_EMIT said(tr("Choose something that the tool can be used on."));
+        return;
+    }
+    job.add_edit(part_, std::move(edit));
+    waits_ = true;
+    controller_.change(std::move(job), words_of(tool).name);
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,77 @@
+#pragma once
+
+#include <QObject>
+
+#include "app/job_controller.h"
+#include "core/spatial/outline_pick.h"
+
+namespace anvil::app {
+
+/// How elements are chosen with the mouse.
+enum class Gesture { click, box, lasso, brush };
+
+/// Work by hand on one part: what is chosen of it, and the tools. Each use of a tool goes into the job as an edit,
+/// which its row switches off.
+class HandMode : public QObject {
+    Q_OBJECT
+  public:
+    explicit HandMode(JobController& controller, QObject* parent = nullptr);
+
+    void start(const std::string& part);
+    void stop();
+    bool is_on() const { return !part_.empty(); }
+    const std::string& part() const { return part_; }
+    /// The part as its mendings leave it, welded; in its own coordinates.
+    const Mesh& mesh() const { return mesh_; }
+
+    const Selection& selection() const { return selection_; }
+    ElementKind kind() const { return selection_.kind; }
+    /// What is chosen goes over into elements of the other kind.
+    void set_kind(ElementKind kind);
+    Gesture gesture() const { return gesture_; }
+    void set_gesture(Gesture gesture);
+    bool visible_only() const { return visible_only_; }
+    void set_visible_only(bool on);
+    FillStyle fill() const { return fill_; }
+    void set_fill(FillStyle fill) { fill_ = fill; }
+
+    enum class How { replace, add, take };
+    void choose(std::span<const Element> elements, How how);
+    /// The element that is nearest to where a face was hit.
+    void choose_at(FaceId face, const Vec3& at, How how);
+    void choose_in(const ViewMap& view, std::span<const Point2> outline, How how);
+    void choose_findings(const Inspection& inspection, FindingKind finding);
+    void connected();
+    void region();
+    void grow();
+    void shrink();
+    void invert();
+    void none();
+
+    /// Uses a tool on what is chosen; what became of it is told by `said` once it is worked out.
+    void use(HandTool tool);
+
+    /// What is chosen, to draw: faces, or lines; and points one by one.
+    std::shared_ptr<const DisplayMesh> display() const { return display_; }
+    std::vector<Vec3> chosen_points() const;
+
+  Q_SIGNALS:
+    void changed();  ///< on or off, what is chosen, or how
+    void said(const QString& text);
+
+  private:
+    void take_mesh();
+    void set(Selection selection);
+    JobController& controller_;
+    std::string part_;
+    std::shared_ptr<const Mesh> of_;
+    std::shared_ptr<const Picker> picker_;
+    Mesh mesh_;
+    Selection selection_;
+    Gesture gesture_ = Gesture::click;
+    bool visible_only_ = true, waits_ = false;
+    FillStyle fill_ = FillStyle::smallest;
+    std::shared_ptr<const DisplayMesh> display_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,117 @@
+#include <algorithm>
+
+#include "core/arrange/close_holes.h"
+#include "core/mend/borders.h"
+#include "core/mend/edit_faces.h"
+#include "core/mend/flat_fill.h"
+#include "core/mend/hand_edits.h"
+#include "core/mend/smooth_fill.h"
+
+namespace anvil::hand {
+namespace {
+
+using Rim = std::vector<VertexId>;
+
+/// The rim that runs along an edge, and the place in it where the edge starts; -1 where it is no open edge.
+struct Place {
+    int rim = -1;
+    std::size_t at = 0;
+};
+Place find_place(const std::vector<Rim>& rims, const Edge& edge) {
+    for (std::size_t r = 0; r < rims.size(); ++r)
+        for (std::size_t i = 0; i < rims[r].size(); ++i) {
+            const VertexId from = rims[r][i], to = rims[r][(i + 1) % rims[r].size()];
+            if ((from == edge[0] && to == edge[1]) || (from == edge[1] && to == edge[0]))
+                return {static_cast<int>(r), i};
+        }
+    return {};
+}
+
+/// A rim from a place on, once round: its first point comes again at the end.
+Rim from_place(const Rim& rim, std::size_t at) {
+    Rim out(rim.begin() + static_cast<long>(at), rim.end());
+    out.insert(out.end(), rim.begin(), rim.begin() + static_cast<long>(at) + 1);
+    return out;
+}
+
+/// The strip of the smallest area between two chains that run against each other, from their first pair of points to
+/// their last one. Method: H. Fuchs, Z. M. Kedem, S. P. Uselton, "Optimal Surface Reconstruction from Planar Contours"
+/// (1977), with a fixed first pair.
+std::vector<Triangle> smallest_strip(const Mesh& mesh, const Rim& a, const Rim& b) {
+    const std::size_t n = a.size(), m = b.size();
+    auto area = [&](VertexId p, VertexId q, VertexId r) {
+        return triangle_area(mesh.points[p], mesh.points[q], mesh.points[r]);
+    };
+    std::vector<double> least(n * m, HUGE_VAL);
+    std::vector<char> came_along_a(n * m, 0);
+    least[0] = 0;
+    for (std::size_t i = 0; i < n; ++i)
+        for (std::size_t j = 0; j < m; ++j) {
+            double& here = least[i * m + j];
+            if (i > 0)
+                if (const double with = least[(i - 1) * m + j] + area(a[i - 1], a[i], b[j]); with < here)
+                    here = with, came_along_a[i * m + j] = 1;
+            if (j > 0)
+                if (const double with = least[i * m + j - 1] + area(a[i], b[j], b[j - 1]); with < here)
+                    here = with, came_along_a[i * m + j] = 0;
+        }
+    std::vector<Triangle> strip;
+    for (std::size_t i = n - 1, j = m - 1; i + j > 0;)
+        if (came_along_a[i * m + j]) {
+            strip.push_back({a[i - 1], a[i], b[j]});
+            --i;
+        } else {
+            strip.push_back({a[i], b[j], b[j - 1]});
+            --j;
+        }
+    std::ranges::reverse(strip);
+    return strip;
+}
+
+}  // namespace
+
+std::string fill_border(Mesh& mesh, const Edge& edge, FillStyle style) {
+    const auto rims = find_missing_loops(unbalanced_edges(mesh));
+    const Place place = find_place(rims, edge);
+    if (place.rim < 0) return "The edge is on no border: there is nothing to fill.";
+    const Rim& rim = rims[static_cast<std::size_t>(place.rim)];
+    std::optional<std::vector<Triangle>> faces;
+    if (style == FillStyle::flat) {
+        std::vector<Rim> with_islands{rim};
+        for (const std::size_t i : find_islands(mesh, rim, rims)) with_islands.push_back(rims[i]);
+        faces = flat_fill(mesh, with_islands);
+    } else if (style == FillStyle::smooth) {
+        faces = smooth_fill(mesh, rim);
+    }
+    if (!faces) faces = smallest_fill(mesh, rim);
+    for (const Triangle& t : *faces) add_face(mesh, t);
+    return "";
+}
+
+std::string bridge_borders(Mesh& mesh, const Edge& first, const Edge& second) {
+    const auto rims = find_missing_loops(unbalanced_edges(mesh));
+    const Place one = find_place(rims, first), other = find_place(rims, second);
+    if (one.rim < 0 || other.rim < 0) return "Bridging takes an edge of a border at each end.";
+    const Rim& a = rims[static_cast<std::size_t>(one.rim)];
+    const Rim& b = rims[static_cast<std::size_t>(other.rim)];
+    if (one.rim == other.rim) {
+        // Across the hole, between the two edges alone: two holes are left, or one, or none.
+        const VertexId p = a[one.at], q = a[(one.at + 1) % a.size()], r = b[other.at], s = b[(other.at + 1) % b.size()];
+        if (p == r || q == r || p == s) {
+            if (p == r) return "Bridging takes two edges.";
+            add_face(mesh, q == r ? Triangle{p, q, s} : Triangle{r, s, q});
+            return "";
+        }
+        add_face(mesh, {p, q, r});
+        add_face(mesh, {p, r, s});
+        return "";
+    }
+    if (a.size() * b.size() > 4'000'000) return "The two borders are too long to be bridged.";
+    // The second border is passed backwards; the pair of points that starts the strip is the nearest to the two edges.
+    Rim back = from_place(b, (other.at + 1) % b.size());
+    std::ranges::reverse(back);
+    for (const Triangle& t : smallest_strip(mesh, from_place(a, one.at), back)) add_face(mesh, t);
+    return "";
+}
+
+}  // namespace anvil::hand

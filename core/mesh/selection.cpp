@@ -1,0 +1,170 @@
+#include "core/mesh/selection.h"
+
+#include <algorithm>
+#include <numbers>
+
+#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/edge_table.h"
+
+namespace anvil {
+namespace {
+
+void sort_out(std::vector<Element>& elements) {
+    std::ranges::sort(elements);
+    elements.erase(std::unique(elements.begin(), elements.end()), elements.end());
+}
+
+/// The elements of a face, one kind at a time.
+template <class Visit>
+void for_each_of_face(const Triangle& t, ElementKind kind, const Visit& visit) {
+    switch (kind) {
+        case ElementKind::points:
+            for (const VertexId v : t) visit(point_element(v));
+            break;
+        case ElementKind::edges:
+            for (std::size_t k = 0; k < 3; ++k) visit(edge_element(t[k], t[(k + 1) % 3]));
+            break;
+        case ElementKind::faces: visit(face_element(t)); break;
+    }
+}
+
+/// Per face, whether one of its elements is chosen, or all of them are.
+std::vector<char> faces_with(const Mesh& mesh, const Selection& selection, bool all) {
+    std::vector<char> out(mesh.faces.size(), 0);
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
+        bool any = false, every = true;
+        for_each_of_face(mesh.faces[f], selection.kind, [&](const Element& e) {
+            const bool chosen = selection.contains(e);
+            any = any || chosen;
+            every = every && chosen;
+        });
+        out[f.value()] = all ? every : any;
+    }
+    return out;
+}
+
+/// The elements of the marked faces.
+Selection of_faces(const Mesh& mesh, const std::vector<char>& marked, ElementKind kind) {
+    Selection out{kind, {}};
+    for (const FaceId f : ids<FaceId>(mesh.faces.size()))
+        if (marked[f.value()])
+            for_each_of_face(mesh.faces[f], kind, [&](const Element& e) { out.elements.push_back(e); });
+    sort_out(out.elements);
+    return out;
+}
+
+/// Per face, marked where a face of its set is.
+std::vector<char> spread(DisjointSets& sets, const std::vector<char>& marked) {
+    std::vector<char> root(marked.size(), 0), out(marked.size(), 0);
+    for (std::uint32_t f = 0; f < marked.size(); ++f)
+        if (marked[f]) root[sets.find(f)] = 1;
+    for (std::uint32_t f = 0; f < marked.size(); ++f) out[f] = root[sets.find(f)];
+    return out;
+}
+
+Vec3 unit_normal(const Mesh& mesh, std::uint32_t f) {
+    const FaceId id(f);
+    return normalized(cross(mesh.corner(id, 1) - mesh.corner(id, 0), mesh.corner(id, 2) - mesh.corner(id, 0)));
+}
+
+}  // namespace
+
+Element point_element(VertexId v) { return {v, VertexId(), VertexId()}; }
+Element edge_element(VertexId a, VertexId b) { return {std::min(a, b), std::max(a, b), VertexId()}; }
+Element face_element(const Triangle& t) {
+    Element e{t[0], t[1], t[2]};
+    std::ranges::sort(e);
+    return e;
+}
+
+bool Selection::contains(const Element& element) const { return std::ranges::binary_search(elements, element); }
+void Selection::add(std::span<const Element> more) {
+    elements.insert(elements.end(), more.begin(), more.end());
+    sort_out(elements);
+}
+void Selection::take(std::span<const Element> less) {
+    std::vector<Element> gone(less.begin(), less.end());
+    sort_out(gone);
+    std::erase_if(elements, [&](const Element& e) { return std::ranges::binary_search(gone, e); });
+}
+
+std::vector<Element> all_elements(const Mesh& mesh, ElementKind kind) {
+    return of_faces(mesh, std::vector<char>(mesh.faces.size(), 1), kind).elements;
+}
+
+Selection converted(const Mesh& mesh, const Selection& selection, ElementKind kind) {
+    if (kind == selection.kind) return selection;
+    if (selection.kind == ElementKind::faces || (selection.kind == ElementKind::edges && kind == ElementKind::points)) {
+        Selection out{kind, {}};
+        const std::size_t n = static_cast<std::size_t>(points_of(selection.kind));
+        for (const Element& e : selection.elements)
+            for (std::size_t k = 0; k < n; ++k)
+                out.elements.push_back(kind == ElementKind::points ? point_element(e[k])
+                                                                   : edge_element(e[k], e[(k + 1) % n]));
+        sort_out(out.elements);
+        return out;
+    }
+    // To what takes more points to name: all of them must be chosen.
+    const Selection points = converted(mesh, selection, ElementKind::points);
+    Selection out{kind, {}};
+    for (const Triangle& t : mesh.faces)
+        for_each_of_face(t, kind, [&](const Element& e) {
+            for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(kind)); ++k)
+                if (!points.contains(point_element(e[k]))) return;
+            out.elements.push_back(e);
+        });
+    sort_out(out.elements);
+    return out;
+}
+
+Selection connected(const Mesh& mesh, const Selection& selection) {
+    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
+    DisjointSets sets(mesh.faces.size());
+    for (const EdgeId e : ids<EdgeId>(edges.size()))
+        for (const std::uint32_t h : edges.uses(e)) sets.join(edges.uses(e)[0] / 3, h / 3);
+    return of_faces(mesh, spread(sets, faces_with(mesh, selection, false)), selection.kind);
+}
+
+Selection within_creases(const Mesh& mesh, const Selection& selection, double crease_angle) {
+    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
+    const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
+    DisjointSets sets(mesh.faces.size());
+    for (const EdgeId e : ids<EdgeId>(edges.size())) {
+        const auto uses = edges.uses(e);
+        if (uses.size() != 2 || edges.forward(uses[0]) == edges.forward(uses[1])) continue;
+        if (dot(unit_normal(mesh, uses[0] / 3), unit_normal(mesh, uses[1] / 3)) > sharp)
+            sets.join(uses[0] / 3, uses[1] / 3);
+    }
+    return of_faces(mesh, spread(sets, faces_with(mesh, selection, false)), selection.kind);
+}
+
+Selection grown(const Mesh& mesh, const Selection& selection) {
+    const Selection points = converted(mesh, selection, ElementKind::points);
+    return of_faces(mesh, faces_with(mesh, points, false), selection.kind);
+}
+
+Selection shrunk(const Mesh& mesh, const Selection& selection) {
+    // Out goes what shares a point with an element that is not chosen.
+    std::vector<char> at_rim(mesh.points.size(), 0);
+    for (const Triangle& t : mesh.faces) {
+        bool every = true;
+        for_each_of_face(t, selection.kind, [&](const Element& e) { every = every && selection.contains(e); });
+        if (!every)
+            for (const VertexId v : t) at_rim[v.value()] = 1;
+    }
+    Selection out = selection;
+    std::erase_if(out.elements, [&](const Element& e) {
+        for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(selection.kind)); ++k)
+            if (at_rim[e[k].value()]) return true;
+        return false;
+    });
+    return out;
+}
+
+Selection inverted(const Mesh& mesh, const Selection& selection) {
+    Selection out{selection.kind, all_elements(mesh, selection.kind)};
+    out.take(selection.elements);
+    return out;
+}
+
+}  // namespace anvil
