@@ -68,6 +68,8 @@ inline RepairWords words_of(Repair repair) {
             return {tr("split T-junctions"), tr("Borders are split where points of others lie on them")};
         case Repair::borders: return {tr("join borders"), tr("Borders that lie on each other become one edge")};
         case Repair::orient: return {tr("turn faces outward"), tr("Neighbours run alike, and shells look outward")};
+        case Repair::bridges:
+            return {tr("bridge borders"), tr("Borders nowhere farther apart than this are joined by a strip of faces")};
         case Repair::holes: return {tr("fill holes"), tr("With the smallest surface; loose sheets beside a solid go")};
         case Repair::shells: return {tr("drop tiny shells"), tr("Closed shells of less volume than below go")};
         case Repair::thicken:

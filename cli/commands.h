@@ -32,6 +32,7 @@ struct MendCommand {
     std::vector<std::string> only;  ///< words of repairs; empty for the whole plan
     double weld_distance = 0, smallest_shell = 0, thickness = 0;
     double longest_hole = -1;  ///< mm; negative for no limit
+    double bridge_within = 0;  ///< mm
     std::string fill = "smallest";
     std::string page;  ///< the report in HTML
     std::string contact = "separate";

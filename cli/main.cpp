@@ -85,6 +85,9 @@ int main(int argc, char** argv) try {
         ->check(CLI::NonNegativeNumber);
     mend->add_option("--min-shell", mend_options.smallest_shell, "drop closed shells of less volume, in mm3")
         ->check(CLI::NonNegativeNumber);
+    mend->add_option("--bridge", mend_options.bridge_within,
+                     "join two borders by a strip that are nowhere farther apart, in mm")
+        ->check(CLI::NonNegativeNumber);
     mend->add_option("--fill", mend_options.fill, "how holes are closed: smallest, flat or smooth")
         ->check(CLI::IsMember({"smallest", "flat", "smooth"}));
     mend->add_option("--thickness", mend_options.thickness, "make a solid of a sheet, so thick, in mm")

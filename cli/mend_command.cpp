@@ -17,6 +17,7 @@ Status run_mend(const MendCommand& options, Progress& progress) {
     }
     if (plan.empty()) plan.assign(whole_plan().begin(), whole_plan().end());
     MendOptions how{.weld_distance = options.weld_distance,
+                    .bridge_within = options.bridge_within,
                     .fill = *fill_style_from(options.fill),
                     .smallest_shell = options.smallest_shell,
                     .thickness = options.thickness,

@@ -25,6 +25,7 @@ const std::vector<Reach>& reaches() {
     auto tr = [](const char* text) { return MendPanel::tr(text); };
     static const std::vector<Reach> all = {
         {Repair::weld, tr("Points no farther apart become one"), tr("equal")},
+        {Repair::bridges, tr("Borders nowhere farther apart are joined by a strip"), tr("none")},
         {Repair::holes, tr("Holes longer round their rim stay open; empty: all are filled"), tr("all")},
         {Repair::shells, tr("Closed shells smaller than a cube of this side go"), tr("none")},
         {Repair::thicken, tr("Of sheets, half to each side; empty: they stay sheets"), tr("not at all")}};
@@ -34,6 +35,7 @@ const std::vector<Reach>& reaches() {
 double reach_of(const MendOptions& o, Repair repair) {
     switch (repair) {
         case Repair::weld: return o.weld_distance;
+        case Repair::bridges: return o.bridge_within;
         case Repair::holes: return std::isfinite(o.longest_hole) ? o.longest_hole : 0;
         case Repair::shells: return std::cbrt(o.smallest_shell);
         case Repair::thicken: return o.thickness;
@@ -43,6 +45,7 @@ double reach_of(const MendOptions& o, Repair repair) {
 void set_reach(MendOptions& o, Repair repair, double mm) {
     switch (repair) {
         case Repair::weld: o.weld_distance = mm; break;
+        case Repair::bridges: o.bridge_within = mm; break;
         case Repair::holes: o.longest_hole = mm > 0 ? mm : MendOptions().longest_hole; break;
         case Repair::shells: o.smallest_shell = mm * mm * mm; break;
         case Repair::thicken: o.thickness = mm; break;
@@ -142,7 +145,7 @@ void MendPanel::add_row(Repair repair, QGridLayout* grid) {
     const int at = 2 * static_cast<int>(repair);  // a row below may hold more about it
     row.box = new QCheckBox(words.name);
     row.box->setToolTip(words.does);
-    grid->setRowMinimumHeight(at, 23);
+    grid->setRowMinimumHeight(at, 22);
     const bool has_reach = std::ranges::any_of(reaches(), [&](const Reach& r) { return r.repair == repair; });
     grid->addWidget(row.box, at, 0, 1, has_reach ? 1 : 2);
     connect(row.box, &QCheckBox::clicked, this, [this, repair, name = words.name](bool on) {

@@ -56,6 +56,7 @@ json to_json(const Mending& m) {
     out["min_shell"] = o.smallest_shell;
     out["thickness"] = o.thickness;
     out["fill"] = word(o.fill);
+    out["bridge"] = o.bridge_within;
     for (const HandEdit& e : m.edits) {
         json edit{{"tool", word(e.tool)}, {"points", json::array()}};
         for (const Vec3& p : e.points) edit["points"].push_back(vec(p));
@@ -141,13 +142,14 @@ Result<Mending> mending_from(const json& in, const std::string& file) {
     o.longest_hole = in.value("max_hole", o.longest_hole);
     o.smallest_shell = in.value("min_shell", o.smallest_shell);
     o.thickness = in.value("thickness", o.thickness);
+    o.bridge_within = in.value("bridge", o.bridge_within);
     const std::string fill = in.value("fill", std::string(word(o.fill)));
     const auto style = fill_style_from(fill);
     if (!style)
         return Error{ErrorCode::newer_version,
                      "mending \"" + m.id + "\" fills holes in a way unknown here: \"" + fill + "\"", file};
     o.fill = *style;
-    if (o.weld_distance < 0 || o.longest_hole < 0 || o.smallest_shell < 0 || o.thickness < 0)
+    if (o.weld_distance < 0 || o.longest_hole < 0 || o.smallest_shell < 0 || o.thickness < 0 || o.bridge_within < 0)
         return Error{ErrorCode::bad_syntax, "mending \"" + m.id + "\" has a size below zero", file};
     if (const auto places = in.find("places"); places != in.end())
         for (const json& p : *places) o.places.push_back(vec(p));
@@ -159,7 +161,7 @@ Result<Mending> mending_from(const json& in, const std::string& file) {
     for (const json& about : in.value("answered", json::array()))
         if (const auto known = about_from(about.get<std::string>())) m.answered.push_back(*known);
     m.extra = without(in, {"id", "on", "answered", "edits", "repairs", "weld", "border_reach", "max_hole", "min_shell",
-                           "thickness", "fill", "places"});
+                           "thickness", "bridge", "fill", "places"});
     return m;
 }
 

@@ -6,6 +6,7 @@
 #include "core/mend/flat_fill.h"
 #include "core/mend/hand_edits.h"
 #include "core/mend/smooth_fill.h"
+#include "core/mend/strip.h"
 
 namespace anvil::hand {
 namespace {
@@ -25,47 +26,6 @@ Place find_place(const std::vector<Rim>& rims, const Edge& edge) {
                 return {static_cast<int>(r), i};
         }
     return {};
-}
-
-/// A rim from a place on, once round: its first point comes again at the end.
-Rim from_place(const Rim& rim, std::size_t at) {
-    Rim out(rim.begin() + static_cast<long>(at), rim.end());
-    out.insert(out.end(), rim.begin(), rim.begin() + static_cast<long>(at) + 1);
-    return out;
-}
-
-/// The strip of the smallest area between two chains that run against each other, from their first pair of points to
-/// their last one. Method: H. Fuchs, Z. M. Kedem, S. P. Uselton, "Optimal Surface Reconstruction from Planar Contours"
-/// (1977), with a fixed first pair.
-std::vector<Triangle> smallest_strip(const Mesh& mesh, const Rim& a, const Rim& b) {
-    const std::size_t n = a.size(), m = b.size();
-    auto area = [&](VertexId p, VertexId q, VertexId r) {
-        return triangle_area(mesh.points[p], mesh.points[q], mesh.points[r]);
-    };
-    std::vector<double> least(n * m, HUGE_VAL);
-    std::vector<char> came_along_a(n * m, 0);
-    least[0] = 0;
-    for (std::size_t i = 0; i < n; ++i)
-        for (std::size_t j = 0; j < m; ++j) {
-            double& here = least[i * m + j];
-            if (i > 0)
-                if (const double with = least[(i - 1) * m + j] + area(a[i - 1], a[i], b[j]); with < here)
-                    here = with, came_along_a[i * m + j] = 1;
-            if (j > 0)
-                if (const double with = least[i * m + j - 1] + area(a[i], b[j], b[j - 1]); with < here)
-                    here = with, came_along_a[i * m + j] = 0;
-        }
-    std::vector<Triangle> strip;
-    for (std::size_t i = n - 1, j = m - 1; i + j > 0;)
-        if (came_along_a[i * m + j]) {
-            strip.push_back({a[i - 1], a[i], b[j]});
-            --i;
-        } else {
-            strip.push_back({a[i], b[j], b[j - 1]});
-            --j;
-        }
-    std::ranges::reverse(strip);
-    return strip;
 }
 
 }  // namespace
@@ -106,11 +66,8 @@ std::string bridge_borders(Mesh& mesh, const Edge& first, const Edge& second) {
         add_face(mesh, {p, r, s});
         return "";
     }
-    if (a.size() * b.size() > 4'000'000) return "The two borders are too long to be bridged.";
-    // The second border is passed backwards; the pair of points that starts the strip is the nearest to the two edges.
-    Rim back = from_place(b, (other.at + 1) % b.size());
-    std::ranges::reverse(back);
-    for (const Triangle& t : smallest_strip(mesh, from_place(a, one.at), back)) add_face(mesh, t);
+    if (a.size() * b.size() > longest_strip) return "The two borders are too long to be bridged.";
+    for (const Triangle& t : strip_between(mesh, a, one.at, b, (other.at + 1) % b.size())) add_face(mesh, t);
     return "";
 }
 

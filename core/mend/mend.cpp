@@ -25,6 +25,7 @@ constexpr Entry entries[repair_kinds] = {
     {Repair::t_junctions, "t-junctions", "splits borders where points of others lie on them", split_t_junctions},
     {Repair::borders, "borders", "joins borders that lie on each other", join_matching_borders},
     {Repair::orient, "orient", "turns neighbours to run alike, and shells to look outward", orient_faces},
+    {Repair::bridges, "bridges", "joins borders that run near each other by a strip of faces", bridge_near_borders},
     {Repair::holes, "holes", "fills holes; loose sheets beside a solid go", fill_holes},
     {Repair::shells, "shells", "drops closed shells smaller than a set volume", drop_small_shells},
     {Repair::thicken, "thicken", "makes a solid of a set thickness out of a sheet", thicken_sheet},

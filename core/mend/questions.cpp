@@ -97,10 +97,10 @@ std::optional<Question> next_question(const Mesh& mesh, const Mended& done, cons
 
 MendOptions cautious_options(const Mesh& mesh) {
     // Up to the next number of two digits, which is read at a glance.
-    const double diagonal = bounds(mesh).diagonal();
-    if (!(diagonal > 0)) return {};
-    const double unit = std::pow(10, std::floor(std::log10(diagonal)) - 1);
-    return {.longest_hole = std::ceil(diagonal / unit) * unit};
+    const double length = 2 * bounds(mesh).diagonal();
+    if (!(length > 0)) return {};
+    const double unit = std::pow(10, std::floor(std::log10(length)) - 1);
+    return {.longest_hole = std::ceil(length / unit) * unit};
 }
 
 }  // namespace anvil

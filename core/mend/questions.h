@@ -30,7 +30,8 @@ std::optional<Question::About> about_from(std::string_view word);
 std::optional<Question> next_question(const Mesh& mesh, const Mended& done, const MendOptions& options,
                                       std::span<const Question::About> answered);
 
-/// The options that "mend all" starts with: holes longer than the part's diagonal are left until they are asked for.
+/// The options that "mend all" starts with: holes longer than twice the part's diagonal, as a whole side of a
+/// cube is, are left until they are asked for.
 MendOptions cautious_options(const Mesh& mesh);
 
 }  // namespace anvil

@@ -22,12 +22,13 @@ enum class Repair {
     t_junctions,  ///< borders are split where points of others lie on them
     borders,      ///< borders that lie on each other are joined
     orient,       ///< neighbours are turned to run alike, shells to look outward
+    bridges,      ///< borders that run near each other are joined by a strip of faces
     holes,        ///< holes are filled; loose sheets beside a solid go
     shells,       ///< closed shells smaller than a set volume go
     thicken,      ///< a sheet becomes a solid of a set thickness
     crossings,    ///< crossing faces, faces inside, and bodies that touch are resolved by the exact arrangement
 };
-inline constexpr int repair_kinds = 11;
+inline constexpr int repair_kinds = 12;
 
 /// "weld", "degenerate" and so on.
 std::string_view word(Repair repair);
@@ -50,6 +51,7 @@ struct MendOptions {
     /// diagonal.
     double border_reach = -1;
     double longest_hole = std::numeric_limits<double>::infinity();  ///< mm round its rim; longer ones stay open
+    double bridge_within = 0;  ///< mm; two borders nowhere farther apart than this are bridged; 0: none are
     FillStyle fill = FillStyle::smallest;
     double smallest_shell = 0;                          ///< mm3; closed shells of less volume go
     double thickness = 0;                               ///< mm; of sheets, half to each side; 0: they stay sheets
@@ -83,6 +85,7 @@ Result<Repaired> cut_fins(Mesh& mesh, const MendOptions& options, Progress& prog
 Result<Repaired> split_t_junctions(Mesh& mesh, const MendOptions& options, Progress& progress);
 Result<Repaired> join_matching_borders(Mesh& mesh, const MendOptions& options, Progress& progress);
 Result<Repaired> orient_faces(Mesh& mesh, const MendOptions& options, Progress& progress);
+Result<Repaired> bridge_near_borders(Mesh& mesh, const MendOptions& options, Progress& progress);
 Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& progress);
 Result<Repaired> drop_small_shells(Mesh& mesh, const MendOptions& options, Progress& progress);
 Result<Repaired> resolve_crossings(Mesh& mesh, const MendOptions& options, Progress& progress);

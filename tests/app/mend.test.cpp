@@ -285,3 +285,38 @@ TEST_CASE("the report is saved as a page with a picture, and as JSON") {
     w->save_report(q(folder / "no" / "such" / "r.html"));
     CHECK(w->hint_line()->text().contains("r.html"));
 }
+
+TEST_CASE(
+    "an open operand: its row says so, the ledger lists its faults, one button mends it and runs the step again") {
+    TempFolder folder;
+    Mesh open = make_box({10, 10, 10}, {30, 30, 30});
+    open.faces.raw().pop_back();
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {20, 20, 20}), folder / "block.ply"));
+    REQUIRE(write_mesh(open, folder / "cutter.ply"));
+    Shown w;
+    w->open_files({q(folder / "block.ply")});
+    w->unit_strip()->dismiss();
+    w->open_files({q(folder / "cutter.ply")});
+    w->unit_strip()->dismiss();
+    w->step_panel()->apply_operation(Operation::difference);
+    w.settle();
+    const JobSheetModel* sheet = w->job_sheet()->model();
+    CHECK(sheet->index(1).data(JobSheetModel::NoteRole).toString().contains("hole"));
+    const std::string cutter = w.part("cutter");
+    w->choose_part(cutter);
+    w.settle();
+    CHECK(w->ledger()->part() == cutter);
+    CHECK(w->ledger()->verdict().contains("cutter"));
+    w->ledger()->choose(FindingKind::holes);
+    CHECK(w->ledger()->pins().size() == 1);
+    REQUIRE(w->ledger()->mend_all_button()->isVisible());
+    QTest::mouseClick(w->ledger()->mend_all_button(), Qt::LeftButton);
+    w.settle();
+    REQUIRE(sheet->rowCount() == 3);
+    CHECK(!sheet->mending_at(2).empty());
+    CHECK(sheet->index(1).data(JobSheetModel::NoteRole).toString().isEmpty());
+    CHECK(w.volume() == Approx(8000 - 1000));
+    w->job_sheet()->model()->setData(sheet->index(2), false, JobSheetModel::OnRole);
+    w.settle();
+    CHECK(sheet->index(1).data(JobSheetModel::NoteRole).toString().contains("hole"));
+}

@@ -113,11 +113,11 @@ TEST_CASE("mend: what was done is told, and the file stands as the next program 
         CHECK(j["operation"] == "mend");
         CHECK(j["before"]["findings"]["open_edges"] == 3);
         CHECK(j["result"]["print_ready"] == true);
-        CHECK(j["repairs"].size() == 11);
-        CHECK(j["repairs"][7]["repair"] == "holes");
-        CHECK(j["repairs"][7]["changed"] == 1);
-        CHECK(j["repairs"][7]["places"].size() == 1);
-        CHECK(bench.run("inspect " + out).status == 0);
+        CHECK(j["repairs"].size() == 12);
+        CHECK(j["repairs"][8]["repair"] == "holes");
+        CHECK(j["repairs"][8]["changed"] == 1);
+        CHECK(j["repairs"][8]["places"].size() == 1);
+        CHECK(bench.run("inspect " + out + " --html page.html").status == 0);
     }
     CHECK(bench.run("mend open.off -o o.stl --only orient,weld --json o.json").status == 1);
     CHECK(bench.report("o.json")["repairs"].size() == 2);
@@ -137,7 +137,7 @@ TEST_CASE("a result that touches itself is separated or joined, and stands as it
         CHECK(bench.report("s.json")["pinched_edges"] == 1);
         CHECK(bench.run("combine union a.stl edge.ply --contact join -o " + out + " --json j.json").status == 0);
         CHECK(bench.report("j.json")["result"]["shells"] == 1);
-        CHECK(bench.run("inspect " + out).status == 0);
+        CHECK(bench.run("inspect " + out + " --html page.html").status == 0);
     }
     CHECK(bench.run("combine union a.stl edge.ply --contact glue -o out.ply").status == 2);
 }
