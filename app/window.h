@@ -65,6 +65,7 @@ class Window : public QMainWindow {
   private:
     QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
                         const QString& tip, std::function<void()> run);
+    static QString mesh_filter();
     void make_actions();
     void make_mend_actions();
     void show_hand();

@@ -45,11 +45,6 @@ Result<Repaired> bridge_near_borders(Mesh& mesh, const MendOptions& options, Pro
         for (const VertexId v : rim) box.add(mesh.points[v]);
     }
     const Chosen chosen(options);
-    auto wanted = [&](const Rim& rim) {
-        for (std::size_t i = 0; i < rim.size(); ++i)
-            if (chosen.has(mesh, {rim[i], rim[(i + 1) % rim.size()]})) return true;
-        return false;
-    };
     const Vec3 wide{options.bridge_within, options.bridge_within, options.bridge_within};
     std::vector<Pair> pairs;
     for (std::size_t i = 0; i < rims.size(); ++i) {
@@ -57,7 +52,7 @@ Result<Repaired> bridge_near_borders(Mesh& mesh, const MendOptions& options, Pro
         const Box near{boxes[i].low - wide, boxes[i].high + wide};
         for (std::size_t j = i + 1; j < rims.size(); ++j) {
             if (!near.meets(boxes[j]) || rims[i].size() * rims[j].size() > longest_strip) continue;
-            if (!wanted(rims[i]) && !wanted(rims[j])) continue;
+            if (!chosen.has_edge_of(mesh, rims[i]) && !chosen.has_edge_of(mesh, rims[j])) continue;
             if (const double d = apart(mesh, rims[i], rims[j]); d <= options.bridge_within) pairs.push_back({d, i, j});
         }
     }

@@ -21,6 +21,13 @@ class Chosen {
     }
     bool has(const Mesh& mesh, const Triangle& face) const { return has(mesh, {face[0], face[1], face[2]}); }
 
+    /// Whether an edge of a rim is chosen.
+    bool has_edge_of(const Mesh& mesh, std::span<const VertexId> rim) const {
+        for (std::size_t i = 0; i < rim.size(); ++i)
+            if (has(mesh, {rim[i], rim[(i + 1) % rim.size()]})) return true;
+        return false;
+    }
+
     /// Per part, whether it holds a chosen face; `part_of`: of each face. All of them where everything is chosen.
     template <class Parts>
     std::vector<char> parts(const Mesh& mesh, const Parts& part_of, std::size_t count) const {

@@ -21,12 +21,6 @@ double rim_length(const Mesh& mesh, std::span<const VertexId> rim) {
     return sum;
 }
 
-bool is_chosen(const Mesh& mesh, std::span<const VertexId> rim, const Chosen& chosen) {
-    for (std::size_t i = 0; i < rim.size(); ++i)
-        if (chosen.has(mesh, {rim[i], rim[(i + 1) % rim.size()]})) return true;
-    return false;
-}
-
 /// What parts that are sheets by themselves enclose together.
 bool enclose_parts(Mesh& mesh, const SurfaceParts& parts, Repaired& out, Progress& progress) {
     std::vector<Triangle> fill;
@@ -80,7 +74,7 @@ HolePlan plan_holes(const Mesh& mesh, const SurfaceParts& parts, const Chosen& c
     plan.holds_island.resize(parts.count(), 0);
     for (std::size_t p = 0; p < parts.count(); ++p)
         for (const SurfaceParts::Hole& hole : parts.holes[p])
-            if (is_chosen(mesh, hole.rim, chosen)) plan.fills.push_back({p, &hole, {}});
+            if (chosen.has_edge_of(mesh, hole.rim)) plan.fills.push_back({p, &hole, {}});
     if (options.fill != FillStyle::flat) return plan;
     // The widest first: what lies within it is its island.
     std::ranges::stable_sort(plan.fills, std::greater(), [&](const auto& f) { return rim_length(mesh, f.hole->rim); });
@@ -159,7 +153,7 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
     std::vector<char> wanted = chosen.parts(
         mesh, [&](FaceId f) { return parts.of_face[f.value()]; }, parts.count());
     for (std::size_t p = 0; p < parts.count(); ++p)
-        for (const SurfaceParts::Hole& hole : parts.holes[p]) wanted[p] |= is_chosen(mesh, hole.rim, chosen);
+        for (const SurfaceParts::Hole& hole : parts.holes[p]) wanted[p] |= chosen.has_edge_of(mesh, hole.rim);
     const Sheets sheets = sheets_of(parts);
     if (chosen.everything() && sheets.area > sheets.solid_area) {
         // Sheets are what it is about: they enclose something together, or stay.

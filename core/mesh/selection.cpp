@@ -1,6 +1,7 @@
 #include "core/mesh/selection.h"
 
 #include <algorithm>
+#include <map>
 #include <numbers>
 
 #include "core/mesh/disjoint_sets.h"
@@ -164,6 +165,33 @@ Selection shrunk(const Mesh& mesh, const Selection& selection) {
 Selection inverted(const Mesh& mesh, const Selection& selection) {
     Selection out{selection.kind, all_elements(mesh, selection.kind)};
     out.take(selection.elements);
+    return out;
+}
+
+Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to) {
+    auto before = [](const Vec3& a, const Vec3& b) {
+        return a.x != b.x ? a.x < b.x : a.y != b.y ? a.y < b.y : a.z < b.z;
+    };
+    std::map<Vec3, VertexId, decltype(before)> at(before);
+    for (const VertexId v : ids<VertexId>(to.points.size())) at[to.points[v]] = v;
+    const std::vector<Element> all = all_elements(to, selection.kind);
+    Selection there{selection.kind, all};
+    Selection out{selection.kind, {}};
+    std::vector<Element> kept;
+    for (const Element& e : selection.elements) {
+        Element moved = e;
+        bool known = true;
+        for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(selection.kind)); ++k) {
+            const auto found = at.find(from.points[e[k]]);
+            known = known && found != at.end();
+            if (known) moved[k] = found->second;
+        }
+        if (!known) continue;
+        if (selection.kind == ElementKind::edges) moved = edge_element(moved[0], moved[1]);
+        if (selection.kind == ElementKind::faces) moved = face_element({moved[0], moved[1], moved[2]});
+        if (there.contains(moved)) kept.push_back(moved);
+    }
+    out.add(kept);
     return out;
 }
 

@@ -42,4 +42,7 @@ Selection grown(const Mesh& mesh, const Selection& selection);
 Selection shrunk(const Mesh& mesh, const Selection& selection);
 Selection inverted(const Mesh& mesh, const Selection& selection);
 
+/// The chosen elements of one mesh that are in another one, too, by where their points are.
+Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to);
+
 }  // namespace anvil

@@ -61,6 +61,21 @@ TEST_CASE("growing and shrinking by a ring; shrinking takes off what growing put
     CHECK(shrunk(ball, grown(ball, points)) == points);
 }
 
+TEST_CASE("what is chosen goes over to a changed mesh by where its points are") {
+    Mesh less = box;
+    less.faces.raw().erase(less.faces.begin());
+    less.points.push_back({9, 9, 9});
+    const Selection two = [&] {
+        Selection s = face(box, 0);
+        s.add(face(box, 5).elements);
+        return s;
+    }();
+    CHECK(carried_over(two, box, less).elements == face(box, 5).elements);
+    CHECK(carried_over(two, box, moved(box, {1, 0, 0})).empty());
+    const Selection edges = converted(box, two, ElementKind::edges);
+    CHECK(carried_over(edges, box, less).elements.size() >= 3);
+}
+
 TEST_CASE("inverting twice gives the same; taking away what was added, too") {
     const Selection one = face(box, 3);
     CHECK(inverted(box, one).elements.size() == 11);
