@@ -128,7 +128,7 @@ std::vector<Job> mend_jobs() {
         repair_job("degenerate", both, with_flat_faces, drop_degenerate, cgal_drop_degenerate),
         repair_job("orient", both, flipped, orient_faces, cgal_orient),
         repair_job("holes", both, with_holes, fill_holes, cgal_fill_holes),
-        repair_job("crossings", {"20 balls"}, row_of_balls, resolve_crossings, cgal_remove_crossings),
+        repair_job("crossings", {"20_balls"}, row_of_balls, resolve_crossings, cgal_remove_crossings),
         {"mend_all", both,
          [](const std::string& size) {
              return [mesh = scattered(size)] {
