@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <unordered_map>
 
+#include "core/base/sort.h"
 #include "core/exact/predicates.h"
 #include "core/inspect/checks.h"
 
@@ -29,7 +30,10 @@ void check_faces(CheckContext& context) {
         std::sort(key.begin(), key.end());
         sorted.emplace_back(key, f);
     }
-    std::sort(sorted.begin(), sorted.end());
+    using Entry = std::pair<Triangle, FaceId>;
+    sort_by_number(
+        sorted, [](const Entry& e) { return e.first[0].value(); },
+        [](const Entry& a, const Entry& b) { return a < b; });
     std::vector<std::pair<FaceId, FaceId>> twins;  // the later face first
     for (std::size_t i = 1, first = 0; i < sorted.size(); ++i) {
         if (sorted[i].first != sorted[first].first)

@@ -1,5 +1,7 @@
 #include "core/inspect/inspect.h"
 
+#include <tbb/parallel_invoke.h>
+
 #include <algorithm>
 #include <chrono>
 
@@ -116,9 +118,6 @@ static Result<Inspection> inspect_all(const Mesh& mesh, Progress& progress, cons
     if (progress.cancelled()) return cancelled_error();
     const EdgeTable edges(out.mesh.faces.raw(), out.mesh.points.size());
     if (progress.cancelled()) return cancelled_error();
-    out.measures = measure(out.mesh, edges);
-    if (progress.cancelled()) return cancelled_error();
-    find_loose_points(mesh, out);
     CheckContext context{out.mesh, edges, nullptr, {}, out, out.findings, progress, options};
 
     struct Step {
@@ -136,14 +135,19 @@ static Result<Inspection> inspect_all(const Mesh& mesh, Progress& progress, cons
         }
         return true;
     };
-    if (!run({{"checking faces", check_faces, 0.1},
-              {"checking edges", check_edges, 0.2},
-              {"checking points", check_vertices, 0.25},
-              {"checking sizes", check_sizes, 0.3},
-              {"checking borders", check_borders, 0.33},
-              {"looking for fins", check_fins, 0.34},
-              {"looking for bodies that touch", check_touching, 0.35}}))
-        return cancelled_error();
+    bool complete = false;
+    tbb::parallel_invoke([&] { out.measures = measure(out.mesh, edges); },
+                         [&] {
+                             find_loose_points(mesh, out);
+                             complete = run({{"checking faces", check_faces, 0.1},
+                                             {"checking edges", check_edges, 0.2},
+                                             {"checking points", check_vertices, 0.25},
+                                             {"checking sizes", check_sizes, 0.3},
+                                             {"checking borders", check_borders, 0.33},
+                                             {"looking for fins", check_fins, 0.34},
+                                             {"looking for bodies that touch", check_touching, 0.35}});
+                         });
+    if (!complete) return cancelled_error();
     sum_up(out);
     out.seconds = since(start);
     if (quick) quick(out);
