@@ -138,3 +138,13 @@ TEST_CASE("volumes told without a mesh are those of the mesh") {
         CHECK(volumes.volume(steps) == Approx(signed_volume(result->mesh)).epsilon(1e-11));
     }
 }
+
+TEST_CASE("a thin body whose contacts need a large step to come apart is not taken for a skin that vanishes") {
+    // Two tiles of 0.02 mm that touch in a corner, on a part of 300 mm: steps up to half a millimetre are tried.
+    Mesh thin = make_box({0, 0, 0}, {100, 100, 0.02});
+    append(thin, make_box({100, 100, 0.02}, {300, 300, 0.04}));
+    for (const Operation operation : {Operation::union_of, Operation::intersection}) {
+        const Combined result = combined(operation, {thin, thin});
+        CHECK(signed_volume(result.mesh) == Approx(100 * 100 * 0.02 + 200 * 200 * 0.02).epsilon(1e-3));
+    }
+}
