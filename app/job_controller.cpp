@@ -28,7 +28,7 @@ std::optional<OpenQuestion> open_question(const Job& job, const Part& part, cons
         if (!mended.done[i]) continue;
         MendOptions options = m.options;
         options.contact = contact_rule(job);
-        if (m.repairs.size() == whole_plan().size() && options.places.empty())
+        if (m.is_whole_plan())
             if (auto question = next_question(*from, *mended.done[i], options, m.answered))
                 return OpenQuestion{part.id, m.id, from, std::move(*question)};
         from = {mended.done[i], &mended.done[i]->mesh};
@@ -180,11 +180,13 @@ void JobController::ask(const QString& about, std::function<void(Progress&)> wor
     auto& asked = questions_[about];
     if (asked) asked->cancel();
     auto progress = asked = std::make_shared<Progress>();
+    ++unanswered_;
     auto run = [this, progress, work = std::move(work), then = std::move(then)] {
         if (!progress->cancelled()) work(*progress);
         QMetaObject::invokeMethod(
             this,
-            [progress, then] {
+            [this, progress, then] {
+                --unanswered_;
                 if (!progress->cancelled()) then();
             },
             Qt::QueuedConnection);

@@ -85,6 +85,9 @@ class JobController : public QObject {
 
     std::shared_ptr<const Outcome> outcome() const { return outcome_; }
     std::shared_ptr<const Inspection> inspection() const { return inspection_; }
+    /// Whether something that was asked is still to be answered.
+    bool is_asked() const { return unanswered_ > 0; }
+
     /// What became of a mending; null where it is off or not run yet.
     std::shared_ptr<const Mended> mended(const std::string& part, const std::string& mending) const;
     /// What the last evaluation failed with, if it did.
@@ -122,6 +125,7 @@ class JobController : public QObject {
     std::map<std::string, ReadyMesh> ready_;  // used on thread_ only
     std::shared_ptr<Progress> progress_;
     std::map<QString, std::shared_ptr<Progress>> questions_;
+    int unanswered_ = 0;
     quint64 run_ = 0;
     bool busy_ = false, pending_ = false, dragging_ = false;
 };

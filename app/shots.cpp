@@ -29,7 +29,7 @@ bool wait_until_idle(Window& window, int seconds) {
     timer.start();
     do {
         QApplication::processEvents(QEventLoop::AllEvents, 20);
-    } while (window.controller().is_busy() && timer.elapsed() < seconds * 1000);
+    } while ((window.controller().is_busy() || window.controller().is_asked()) && timer.elapsed() < seconds * 1000);
     for (int i = 0; i < 5; ++i) QApplication::processEvents(QEventLoop::AllEvents, 10);
     return !window.controller().is_busy();
 }
@@ -44,6 +44,9 @@ int take_shots(const QString& folder) {
     window.show();
     bool good = true;
     auto shot = [&](const char* name) {
+        // Painting asks for what it shows: once for that, once for the picture.
+        good = wait_until_idle(window) && good;
+        (void)window.grab();
         good = wait_until_idle(window) && good;
         good = window.grab().save(folder + "/" + name + ".png") && good;
     };
@@ -163,8 +166,6 @@ int take_shots(const QString& folder) {
     wait_until_idle(window);
     window.action("mend")->trigger();
     wait_until_idle(window);
-    for (int k = 0; k < 100 && window.question_strip()->answer_button(1)->icon().isNull(); ++k)
-        QApplication::processEvents(QEventLoop::WaitForMoreEvents, 20);
     shot("question");
     if (!good) std::fprintf(stderr, "clean-anvil: some screenshots could not be made\n");
     return good ? 0 : 4;

@@ -8,6 +8,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/panels/parts_of_panels.h"
 #include "app/words.h"
 
 namespace anvil::app {
@@ -25,11 +26,6 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
         row->setSpacing(3);
         column->addLayout(row);
     }
-    auto label = [](QHBoxLayout* row, const QString& text) {
-        auto* l = new QLabel(text);
-        l->setObjectName("sectionTitle");
-        row->addWidget(l);
-    };
     auto button = [&](QHBoxLayout* row, const QString& name, const QString& text, const QString& tip, auto run) {
         auto* b = buttons_[name] = new QToolButton;
         b->setProperty("choice", true);
@@ -40,7 +36,7 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
         return b;
     };
 
-    label(choose, tr("CHOOSE"));
+    choose->addWidget(section_title(tr("CHOOSE")));
     auto* kinds = new QButtonGroup(this);
     const std::tuple<const char*, QString, ElementKind> kind_buttons[] = {
         {"faces", tr("faces"), ElementKind::faces},
@@ -84,7 +80,7 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
     button(more, "none", tr("none"), tr("Choose nothing"), [this] { hand_.none(); });
 
     more->addStretch(1);
-    label(use, tr("AND EDIT"));
+    use->addWidget(section_title(tr("AND EDIT")));
     for (int k = 0; k < hand_tools; ++k) {
         const auto tool = static_cast<HandTool>(k);
         const RepairWords words = words_of(tool);

@@ -12,6 +12,8 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
+#include "app/panels/finding_words.h"
+#include "app/panels/parts_of_panels.h"
 #include "app/theme.h"
 #include "app/words.h"
 #include "core/job/quantity.h"
@@ -55,37 +57,6 @@ class KindDelegate : public QStyledItemDelegate {
     }
 };
 
-/// A size from where on a kind is listed. Shells go by the side of a cube of their volume.
-struct Threshold {
-    FindingKind kind;
-    const char* name;
-    double InspectOptions::*field;
-    QString label;
-    bool is_length = true, is_cube = false;
-};
-const std::vector<Threshold>& thresholds() {
-    using K = FindingKind;
-    using O = InspectOptions;
-    auto tr = [](const char* text) { return Ledger::tr(text); };
-    static const std::vector<Threshold> all = {
-        {K::thin_skins, "thin_below", &O::thin_below, tr("Listed: walls under")},
-        {K::narrow_gaps, "gap_below", &O::gap_below, tr("Listed: gaps under")},
-        {K::short_edges, "short_below", &O::short_below, tr("Listed: edges under")},
-        {K::needle_faces, "needle_above", &O::needle_above, tr("Listed: length by height over"), false},
-        {K::tiny_shells, "tiny_below", &O::tiny_below, tr("Listed: smaller than a cube of"), true, true},
-        {K::cracks, "crack_below", &O::crack_below, tr("Listed: borders within")}};
-    return all;
-}
-const Threshold* threshold_of(std::optional<FindingKind> kind) {
-    for (const Threshold& t : thresholds())
-        if (kind == t.kind) return &t;
-    return nullptr;
-}
-QString threshold_text(const Threshold& t, const InspectOptions& options) {
-    const double value = t.is_cube ? std::cbrt(options.*t.field) : options.*t.field;
-    return t.is_length ? QString::fromStdString(format_quantity(value, Unit::millimetre)) : QString::number(value);
-}
-
 QString number(double v, int decimals) {
     return QLocale(QLocale::English).toString(v, 'f', decimals).replace(",", QString::fromUtf8("\xE2\x80\x89"));
 }
@@ -97,67 +68,6 @@ QString size(const Box& box) {
 }
 
 }  // namespace
-
-FindingWords words_of(FindingKind kind) {
-    using K = FindingKind;
-    auto tr = [](const char* text) { return Ledger::tr(text); };
-    switch (kind) {
-        case K::open_edges:
-            return {tr("open edge"), tr("open edges"),
-                    tr("An edge with a face on one side only: the skin ends there.")};
-        case K::holes: return {tr("hole"), tr("holes"), tr("A closed loop of open edges.")};
-        case K::nonmanifold_edges:
-            return {tr("non-manifold edge"), tr("non-manifold edges"),
-                    tr("More than two faces share the edge: inside and outside cannot be told apart.")};
-        case K::nonmanifold_vertices:
-            return {tr("non-manifold point"), tr("non-manifold points"),
-                    tr("Fans of faces that meet in a single point only.")};
-        case K::misoriented_edges:
-            return {tr("misoriented edge"), tr("misoriented edges"), tr("The two faces look to different sides.")};
-        case K::zero_length_edges:
-            return {tr("edge of no length"), tr("edges of no length"), tr("Both ends are the same point.")};
-        case K::degenerate_faces:
-            return {tr("face without area"), tr("faces without area"), tr("Three corners in one line.")};
-        case K::duplicate_faces: return {tr("doubled face"), tr("doubled faces"), tr("A face that is there twice.")};
-        case K::self_intersections:
-            return {tr("pair of crossing faces"), tr("pairs of crossing faces"),
-                    tr("Two faces that run through or lie on each other.")};
-        case K::t_junctions:
-            return {tr("T-junction"), tr("T-junctions"),
-                    tr("A point lies on an open edge without being joined to it.")};
-        case K::interior_faces:
-            return {tr("face inside the solid"), tr("faces inside the solid"), tr("Material on both sides.")};
-        case K::inverted_shells: return {tr("shell inside out"), tr("shells inside out"), tr("Its faces look inward.")};
-        case K::thin_skins:
-            return {tr("thin skin"), tr("thin skins"),
-                    tr("Two walls nearer to each other than a print can show. Sound, but worth a look.")};
-        case K::doubled_faces:
-            return {tr("face back to back"), tr("faces back to back"),
-                    tr("Two faces on the same corners that look apart, as an extrusion of no depth leaves them.")};
-        case K::fins:
-            return {tr("fin"), tr("fins"), tr("Faces that hang on the surface by one side only, and enclose nothing.")};
-        case K::cracks:
-            return {tr("edge along a crack"), tr("edges along cracks"),
-                    tr("Open edges that lie beside others without being joined to them.")};
-        case K::stray_sheets:
-            return {tr("stray sheet"), tr("stray sheets"), tr("A surface that encloses nothing, beside a solid.")};
-        case K::touching_bodies:
-            return {tr("pair of touching bodies"), tr("pairs of touching bodies"),
-                    tr("Closed bodies that share points or edges, and nothing else.")};
-        case K::tiny_shells:
-            return {tr("tiny shell"), tr("tiny shells"),
-                    tr("Closed bodies too small to matter; often dust of a scan.")};
-        case K::narrow_gaps:
-            return {tr("narrow gap"), tr("narrow gaps"),
-                    tr("Two walls with less air between them than a print keeps open. Sound, but worth a look.")};
-        case K::short_edges: return {tr("short edge"), tr("short edges"), tr("Shorter than a print can show.")};
-        case K::needle_faces:
-            return {tr("needle face"), tr("needle faces"),
-                    tr("Many times as long as high. Sound, but it shades badly.")};
-        case K::loose_points: return {tr("loose point"), tr("loose points"), tr("No face uses it.")};
-    }
-    return {};
-}
 
 Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {
     auto* column = new QVBoxLayout(this);
@@ -230,8 +140,7 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     mend_row->addWidget(fill_);
     column->addWidget(mender_);
     auto section = [](const QString& text) {
-        auto* label = new QLabel(text);
-        label->setObjectName("sectionTitle");
+        auto* label = section_title(text);
         label->setContentsMargins(12, 10, 12, 0);
         return label;
     };
@@ -302,15 +211,12 @@ QString Ledger::verdict_of(QString& mark) const {
                (cautions.isEmpty() ? "" : " " + tr("But look at %1.").arg(cautions.join(", ")));
     }
     mark = "verdict-fault";
-    std::size_t kinds = 0;
-    for (int k = 0; k < finding_kinds; ++k)
-        kinds += inspection->counts[static_cast<std::size_t>(k)] > 0 && is_fault(static_cast<FindingKind>(k));
     const QString form = inspection->form == Form::sheet   ? tr("a sheet that encloses nothing")
                          : inspection->form == Form::mixed ? tr("a solid with sheets beside")
                          : inspection->closed              ? tr("closed")
                                                            : tr("open");
     return tr("<b>Not print-ready.</b> %1 is %2 and has %3 of finding.")
-        .arg(subject_.name, form, counted(kinds, tr("kind"), tr("kinds")));
+        .arg(subject_.name, form, counted(inspection->fault_kinds(), tr("kind"), tr("kinds")));
 }
 
 void Ledger::reload() {
@@ -341,9 +247,8 @@ void Ledger::reload() {
     verdict_->setText(verdict_of(mark_name_));
     show_mark();
     const Part* part = controller_.job().find_part(subject_.part);
-    const bool has_plan = part && std::ranges::any_of(part->mendings, [](const Mending& m) {
-                              return m.on && m.repairs.size() == whole_plan().size() && m.options.places.empty();
-                          });
+    const bool has_plan =
+        part && std::ranges::any_of(part->mendings, [](const Mending& m) { return m.on && m.is_whole_plan(); });
     mend_all_->setVisible(inspection && !inspection->mesh.empty() && !inspection->print_ready && part && !has_plan);
     choose_kind(false);
     reload_measures();
@@ -369,9 +274,7 @@ void Ledger::show_threshold() {
     threshold_name_->setText(t->label);
     threshold_->setAccessibleName(t->label);
     threshold_->setText(threshold_text(*t, subject_.inspection->options));
-    threshold_->setProperty("wrong", false);
-    threshold_->style()->unpolish(threshold_);
-    threshold_->style()->polish(threshold_);
+    mark_wrong(*threshold_, false);
 }
 
 void Ledger::commit_threshold() {
@@ -379,9 +282,7 @@ void Ledger::commit_threshold() {
     if (!t || threshold_->text() == threshold_text(*t, subject_.inspection->options)) return;
     const auto parsed = parse_quantity(threshold_->text().toStdString(), Unit::millimetre);
     if (!parsed || *parsed < 0) {
-        threshold_->setProperty("wrong", true);
-        threshold_->style()->unpolish(threshold_);
-        threshold_->style()->polish(threshold_);
+        mark_wrong(*threshold_, true);
         return;
     }
     Job job = controller_.job();

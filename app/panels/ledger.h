@@ -13,12 +13,6 @@ class QPushButton;
 
 namespace anvil::app {
 
-/// Sentences for each kind of finding.
-struct FindingWords {
-    QString one, many, meaning;
-};
-FindingWords words_of(FindingKind kind);
-
 /// The right panel: the verdict, one line per kind of finding, the places of the chosen kind, remarks on the steps, and
 /// the measures as before -> now.
 class Ledger : public QWidget {

@@ -10,6 +10,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/panels/parts_of_panels.h"
 #include "app/words.h"
 #include "core/job/quantity.h"
 
@@ -59,12 +60,6 @@ QString moved(double mm) {
                      : MendPanel::tr("Points moved by %1 mm at most.").arg(mm, 0, 'g', 2);
 }
 
-QLabel* section(const QString& text) {
-    auto* label = new QLabel(text);
-    label->setObjectName("sectionTitle");
-    return label;
-}
-
 }  // namespace
 
 MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {
@@ -86,9 +81,9 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     plan_column->setSpacing(4);
     column->addWidget(plan_);
     auto* heads = new QHBoxLayout;
-    heads->addWidget(section(tr("REPAIRS, IN THEIR ORDER")));
+    heads->addWidget(section_title(tr("REPAIRS, IN THEIR ORDER")));
     heads->addStretch(1);
-    heads->addWidget(section(tr("CHANGED")));
+    heads->addWidget(section_title(tr("CHANGED")));
     plan_column->addLayout(heads);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(4);
@@ -102,7 +97,7 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(said_);
 
-    column->addWidget(section(tr("LOOK AT IT")));
+    column->addWidget(section_title(tr("LOOK AT IT")));
     auto* looks = new QHBoxLayout;
     looks->setSpacing(4);
     auto* group = new QButtonGroup(this);
@@ -239,9 +234,7 @@ void MendPanel::reload() {
         const double mm = reach_of(m->options, repair);
         r.reach->setText(mm > 0 ? QString::fromStdString(format_quantity(mm, Unit::millimetre)) : QString());
         r.reach->setCursorPosition(0);
-        r.reach->setProperty("wrong", false);
-        r.reach->style()->unpolish(r.reach);
-        r.reach->style()->polish(r.reach);
+        mark_wrong(*r.reach, false);
     }
     reload_done();
 }
@@ -266,14 +259,12 @@ void MendPanel::reload_done() {
     if (m && !m->on) {
         verdict = tr("Switched off: the part is used as it came.");
     } else if (done) {
-        std::size_t kinds = 0;
-        for (int k = 0; k < finding_kinds; ++k)
-            kinds += done->before.counts[static_cast<std::size_t>(k)] > 0 && is_fault(static_cast<FindingKind>(k));
         const QString rest = QString::fromStdString(done->remains());
         verdict = !done->by_hand.empty()     ? (done->after.print_ready ? tr("Print-ready.") : rest)
                   : done->before.print_ready ? tr("It was print-ready: there is nothing to mend.")
                   : rest.isEmpty()           ? tr("From %1 of finding to print-ready. %2")
-                                         .arg(counted(kinds, tr("kind"), tr("kinds")), moved(done->largest_move))
+                                         .arg(counted(done->before.fault_kinds(), tr("kind"), tr("kinds")),
+                                              moved(done->largest_move))
                                    : rest;
     } else {
         verdict = tr("Being worked out …");
@@ -330,9 +321,7 @@ void MendPanel::commit(Repair repair) {
     if (text == (now > 0 ? QString::fromStdString(format_quantity(now, Unit::millimetre)) : QString())) return;
     const auto parsed = text.isEmpty() ? Result<double>(0.0) : parse_quantity(text.toStdString(), Unit::millimetre);
     if (!parsed || *parsed < 0) {
-        edit->setProperty("wrong", true);
-        edit->style()->unpolish(edit);
-        edit->style()->polish(edit);
+        mark_wrong(*edit, true);
         Q_EMIT hint(parsed ? tr("A length of 0 mm or more is wanted here.")
                            : QString::fromStdString(parsed.error().sentence()));
         return;

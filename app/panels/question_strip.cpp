@@ -85,11 +85,7 @@ void QuestionStrip::picture(int k, const std::shared_ptr<const DisplayMesh>& dis
     Scene scene;
     scene.items.push_back({display, placement, SceneItem::Look::body, false});
     scene.bed = false;
-    for (int c = 0; c < 8; ++c) {
-        const Box& b = display->bounds;
-        scene.bounds.add(apply(placement.transform(),
-                               {c & 1 ? b.high.x : b.low.x, c & 2 ? b.high.y : b.low.y, c & 4 ? b.high.z : b.low.z}));
-    }
+    scene.bounds = placed(display->bounds, placement.transform());
     const QImage image = renderer_->render(scene, camera_, picture_size * devicePixelRatioF(), devicePixelRatioF());
     if (!image.isNull()) buttons_[k]->setIcon(QPixmap::fromImage(image));
 }

@@ -10,6 +10,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/panels/parts_of_panels.h"
 #include "app/theme.h"
 #include "app/words.h"
 #include "core/job/bundles.h"
@@ -29,12 +30,6 @@ constexpr Operation operations[] = {
 static_assert(std::size(operations) == std::size(all_operations));
 constexpr int operation_row[] = {0, 0, 0, 1, 1, 1, 2, 2, 3, 3, 3};
 constexpr int operation_columns = 6;
-
-QLabel* section(const QString& text) {
-    auto* label = new QLabel(text);
-    label->setObjectName("sectionTitle");
-    return label;
-}
 
 }  // namespace
 
@@ -62,7 +57,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     auto* row = new QGridLayout(operation_box_);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
-    row->addWidget(does_ = section({}), 0, 0, 1, operation_columns);
+    row->addWidget(does_ = section_title({}), 0, 0, 1, operation_columns);
     for (std::size_t k = 0; k < std::size(operations); ++k) {
         const OperationWords words = words_of(operations[k]);
         auto* button = operations_[k] = new QToolButton;
@@ -85,8 +80,8 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     const QString axis[] = {"x", "y", "z"};
     const char* labels[] = {"axisX", "axisY", "axisZ"};
     for (int kind = 0; kind < 2; ++kind) {
-        grid->addWidget(section(kind == 0 ? tr("POSITION") : tr("TURNED ABOUT X, THEN Y, THEN Z")), 2 + 2 * kind, 0, 1,
-                        4);
+        grid->addWidget(section_title(kind == 0 ? tr("POSITION") : tr("TURNED ABOUT X, THEN Y, THEN Z")), 2 + 2 * kind,
+                        0, 1, 4);
         auto* line = new QHBoxLayout;
         line->setSpacing(4);
         for (int k = 0; k < 3; ++k) {
@@ -138,7 +133,7 @@ void StepPanel::make_result_box() {
     auto* grid = new QGridLayout(result_box_);
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setSpacing(4);
-    grid->addWidget(section(tr("WHERE BODIES ONLY TOUCH")), 0, 0, 1, 2);
+    grid->addWidget(section_title(tr("WHERE BODIES ONLY TOUCH")), 0, 0, 1, 2);
     const std::pair<QString, QString> rules[] = {
         {tr("set back"), tr("Each body stays behind the contact by the smallest step that keeps them apart")},
         {tr("bridge"), tr("A small bridge holds the bodies together")}};
@@ -211,9 +206,7 @@ void StepPanel::reload() {
         const Vec3& v = k < 3 ? part->placement.position : part->placement.angles;
         edit->setText(QString::fromStdString(format_quantity(v[k % 3], k < 3 ? Unit::millimetre : Unit::degree)));
         edit->setCursorPosition(0);
-        edit->setProperty("wrong", false);
-        edit->style()->unpolish(edit);
-        edit->style()->polish(edit);
+        mark_wrong(*edit, false);
     }
     base_->setEnabled(!is_base);
     reload_met();
@@ -279,9 +272,7 @@ void StepPanel::commit(int index) {
     if (edit->text() == QString::fromStdString(format_quantity(value, unit))) return;
     const auto parsed = parse_quantity(edit->text().toStdString(), unit);
     if (!parsed) {
-        edit->setProperty("wrong", true);
-        edit->style()->unpolish(edit);
-        edit->style()->polish(edit);
+        mark_wrong(*edit, true);
         Q_EMIT hint(QString::fromStdString(parsed.error().sentence()));
         return;
     }

@@ -4,12 +4,6 @@
 #include "core/inspect/finding_lines.h"
 
 namespace anvil::app {
-namespace {
-
-constexpr double crease = 28;  // degrees, as creases are drawn
-
-}  // namespace
-
 HandMode::HandMode(JobController& controller, QObject* parent) : QObject(parent), controller_(controller) {
     connect(&controller_, &JobController::evaluated, this, &HandMode::take_mesh);
     connect(&controller_, &JobController::job_changed, this, [this] {
@@ -60,7 +54,7 @@ void HandMode::set(Selection selection) {
         Mesh some;
         some.points = mesh_.points;
         for (const Element& e : selection_.elements) some.faces.push_back({e[0], e[1], e[2]});
-        display_ = std::make_shared<const DisplayMesh>(make_display(some, crease));
+        display_ = std::make_shared<const DisplayMesh>(make_display(some, usual_crease));
     } else if (!selection_.empty() && selection_.kind == ElementKind::edges) {
         std::vector<std::vector<Vec3>> lines;
         for (const Element& e : selection_.elements) lines.push_back({mesh_.points[e[0]], mesh_.points[e[1]]});
@@ -107,7 +101,7 @@ void HandMode::choose_findings(const Inspection& inspection, FindingKind finding
     if (inspection.mesh.points.size() == mesh_.points.size()) set(selection_of(inspection, finding, selection_.kind));
 }
 void HandMode::connected() { set(anvil::connected(mesh_, selection_)); }
-void HandMode::region() { set(within_creases(mesh_, selection_, crease)); }
+void HandMode::region() { set(within_creases(mesh_, selection_, usual_crease)); }
 void HandMode::grow() { set(grown(mesh_, selection_)); }
 void HandMode::shrink() { set(shrunk(mesh_, selection_)); }
 void HandMode::invert() { set(inverted(mesh_, selection_)); }

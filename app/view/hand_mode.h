@@ -36,6 +36,10 @@ class HandMode : public QObject {
     void set_fill(FillStyle fill) { fill_ = fill; }
 
     enum class How { replace, add, take };
+    /// Shift adds, Ctrl takes away.
+    static How how_of(Qt::KeyboardModifiers keys) {
+        return keys & Qt::ControlModifier ? How::take : keys & Qt::ShiftModifier ? How::add : How::replace;
+    }
     void choose(std::span<const Element> elements, How how);
     /// The element that is nearest to where a face was hit.
     void choose_at(FaceId face, const Vec3& at, How how);

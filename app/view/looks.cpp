@@ -9,9 +9,8 @@ namespace anvil::app {
 namespace {
 
 constexpr std::size_t most_kept = 6;
-constexpr double crease = 28;  // degrees, as creases are drawn
 
-Looks::Distances displayed(const Mesh& mesh, double crease_angle = crease) {
+Looks::Distances displayed(const Mesh& mesh, double crease_angle = usual_crease) {
     return {std::make_shared<const DisplayMesh>(make_display(mesh, crease_angle)), 0};
 }
 
@@ -43,7 +42,7 @@ std::shared_ptr<const DisplayMesh> Looks::surface(const std::shared_ptr<const Me
     return look_up(mesh, nullptr, static_cast<int>(surface),
                    [mesh, surface](Progress&) {
                        return surface == Surface::shells    ? displayed(coloured_by_shell(*mesh))
-                              : surface == Surface::regions ? displayed(coloured_by_region(*mesh, crease))
+                              : surface == Surface::regions ? displayed(coloured_by_region(*mesh, usual_crease))
                                                             : displayed(*mesh, 0);
                    })
         .display;
@@ -80,7 +79,7 @@ Looks::Distances Looks::distances(const std::shared_ptr<const Mesh>& mesh, const
             tints.push_back({static_cast<std::uint8_t>(c.red()), static_cast<std::uint8_t>(c.green()),
                              static_cast<std::uint8_t>(c.blue())});
         }
-        return {std::make_shared<const DisplayMesh>(make_display(map->mesh, crease, tints)), map->largest};
+        return {std::make_shared<const DisplayMesh>(make_display(map->mesh, usual_crease, tints)), map->largest};
     });
 }
 

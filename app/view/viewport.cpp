@@ -14,15 +14,8 @@
 
 namespace anvil::app {
 namespace {
-QColor axis_colour(int axis) { return axis == 0 ? colour().axis_x : axis == 1 ? colour().axis_y : colour().axis_z; }
 constexpr Vec3 axes[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
 constexpr double handle_pixels = 74;
-
-HandMode::How how_of(Qt::KeyboardModifiers keys) {
-    return keys & Qt::ControlModifier ? HandMode::How::take
-           : keys & Qt::ShiftModifier ? HandMode::How::add
-                                      : HandMode::How::replace;
-}
 
 double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b) {
     const QPointF ab = b - a;
@@ -123,114 +116,6 @@ void Viewport::frame_place(const Vec3& place) {
 }
 QPointF Viewport::pixel_of(const Vec3& place) const { return camera_.pixel(place, size()).at; }
 
-/// A part by itself: mended, as it came, or coloured by the distance between the two.
-void Viewport::add_alone(Scene& scene, bool before) const {
-    const Part* part = controller_.job().find_part(alone_);
-    const auto ready = controller_.outcome()->parts.find(alone_);
-    if (!part || ready == controller_.outcome()->parts.end()) return;
-    const bool given = before || compare_ == Compare::before;
-    std::shared_ptr<const DisplayMesh> display = given ? ready->second.given_display : ready->second.display;
-    if (compare_ == Compare::distance)
-        if (const auto coloured = const_cast<Looks&>(looks_).distances(ready->second.mesh, ready->second.given).display)
-            display = coloured;
-    if (!display || display->triangles.empty()) return;
-    scene.items.push_back({display, part->placement, SceneItem::Look::body, false});
-    scene.bounds = ready->second.given_display->bounds;
-    scene.bounds.add(ready->second.display->bounds);
-    Box placed;
-    for (int k = 0; k < 8; ++k) {
-        const Box& b = scene.bounds;
-        placed.add(apply(part->placement.transform(),
-                         {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
-    }
-    scene.bounds = placed;
-    if (compare_ != Compare::distance) add_surface(scene, given ? ready->second.given : ready->second.mesh);
-}
-
-/// Shows the first body of the scene, whose mesh this is, as the chosen surface asks for.
-void Viewport::add_surface(Scene& scene, const std::shared_ptr<const Mesh>& mesh) const {
-    if (scene.items.empty() || !mesh || surface_ == Surface::plain) return;
-    auto& looks = const_cast<Looks&>(looks_);
-    if (surface_ != Surface::findings) {
-        if (auto display = looks.surface(mesh, surface_)) scene.items.front().mesh = std::move(display);
-        return;
-    }
-    scene.items.front().look = SceneItem::Look::ghost;
-    if (!inspection_) return;
-    if (auto display = looks.findings(inspection_, kind_); display && !display->triangles.empty())
-        scene.items.push_back({std::move(display), inspected_at_, SceneItem::Look::fault, false});
-}
-
-/// The lines of the kind of finding that is chosen in the ledger.
-void Viewport::add_marks(Scene& scene) const {
-    if (!inspection_ || !kind_) return;
-    if (auto display = const_cast<Looks&>(looks_).lines(inspection_, *kind_); display && !display->creases.empty())
-        scene.items.push_back({std::move(display), inspected_at_, SceneItem::Look::mark, false});
-}
-
-Scene Viewport::scene(bool before) const {
-    Scene scene;
-    scene.see_through = see_through_;
-    const auto outcome = controller_.outcome();
-    if (!outcome) return scene;
-    const Job& job = controller_.job();
-    auto add = [&](const ReadyMesh& ready, const Placement& placement, SceneItem::Look look, bool chosen) {
-        if (!ready.display || ready.display->triangles.empty()) return;
-        scene.items.push_back({ready.display, placement, look, chosen});
-        // Eight corners at their place: close enough for framing.
-        const Transform t = placement.transform();
-        const Box& b = ready.display->bounds;
-        for (int k = 0; k < 8; ++k)
-            scene.bounds.add(
-                apply(t, {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
-    };
-    if (!alone_.empty()) {
-        add_alone(scene, before);
-        if (!before && compare_ != Compare::before) add_marks(scene);
-        if (const Part* part = job.find_part(hand_.part()); part && hand_.display()) {
-            const bool faces = hand_.kind() == ElementKind::faces;
-            scene.items.push_back(
-                {hand_.display(), part->placement, faces ? SceneItem::Look::picked : SceneItem::Look::curve, false});
-        }
-        return scene;
-    }
-    if (outcome->evaluation && outcome->evaluation->has_base) {
-        add(outcome->result, {}, SceneItem::Look::body, chosen_ == job.base);
-        add_surface(scene, outcome->result.mesh);
-    } else if (const Part* base = job.find_part(job.base)) {
-        if (const auto ready = outcome->parts.find(base->id); ready != outcome->parts.end()) {
-            add(ready->second, base->placement, SceneItem::Look::body, chosen_ == job.base);
-            add_surface(scene, ready->second.mesh);
-        }
-    }
-    for (std::size_t i = 0; i < job.steps.size(); ++i) {
-        const Step& step = job.steps[i];
-        const Part* part = job.find_part(step.part);
-        const auto ready = outcome->parts.find(step.part);
-        if (!part || ready == outcome->parts.end()) continue;
-        const bool chosen = chosen_ == step.part;
-        if (!chosen && (!step.on || i >= controller_.stop_after())) continue;
-        // What stays in sight as a part of the body needs no outline beside it.
-        if (!chosen && (step.operation == Operation::union_of || step.operation == Operation::inlay ||
-                        step.operation == Operation::pieces || step.operation == Operation::gather))
-            continue;
-        using Look = SceneItem::Look;
-        const Look look = step.operation == Operation::union_of       ? Look::union_of
-                          : step.operation == Operation::difference   ? Look::difference
-                          : step.operation == Operation::intersection ? Look::intersection
-                                                                      : Look::other;
-        if (chosen || controller_.error()) add(ready->second, part->placement, look, chosen);
-    }
-    if (const auto curves = outcome->curves.find(chosen_); curves != outcome->curves.end() && chosen_ != job.base)
-        scene.items.push_back({curves->second, {}, SceneItem::Look::curve, true});
-    add_marks(scene);
-    if (outcome->closed_holes) scene.items.push_back({outcome->closed_holes, {}, SceneItem::Look::rim, false});
-    for (const Part* part : job.idle_parts())
-        if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end())
-            add(ready->second, part->placement, SceneItem::Look::idle, chosen_ == part->id);
-    return scene;
-}
-
 void Viewport::paintEvent(QPaintEvent*) {
     const double ratio = devicePixelRatioF();
     if (stale_ || image_.size() != size() * ratio) {
@@ -255,141 +140,6 @@ void Viewport::paintEvent(QPaintEvent*) {
     draw_overlay(painter);
 }
 
-void Viewport::draw_overlay(QPainter& painter) const {
-    if (controller_.job().parts.empty()) return;
-    if (alone_.empty()) draw_handles(painter);
-    if (hand_.is_on()) {
-        draw_chosen_points(painter);
-        draw_outline(painter);
-    }
-    draw_pins(painter);
-    if (is_divided()) draw_divider(painter);
-    if (!alone_.empty() && compare_ == Compare::distance) draw_legend(painter);
-}
-
-void Viewport::draw_chosen_points(QPainter& painter) const {
-    const Part* part = controller_.job().find_part(hand_.part());
-    if (!part) return;
-    painter.setPen(QPen(colour().panel, 1));
-    painter.setBrush(colour().fuchsia);
-    for (const Vec3& p : hand_.chosen_points()) {
-        const auto [at, visible] = camera_.pixel(apply(part->placement.transform(), p), size());
-        if (visible && rect().contains(at.toPoint())) painter.drawEllipse(at, 4, 4);
-    }
-    painter.setBrush(Qt::NoBrush);
-}
-
-void Viewport::draw_outline(QPainter& painter) const {
-    if (drag_ != Drag::outline || outline_.isEmpty()) return;
-    painter.setPen(QPen(colour().fuchsia, 1.5, Qt::DashLine));
-    QColor wash = colour().fuchsia;
-    wash.setAlpha(24);
-    painter.setBrush(wash);
-    painter.drawPolygon(outline_);
-    painter.setBrush(Qt::NoBrush);
-}
-
-/// Left with a gesture draws its outline; else it clicks, or turns.
-void Viewport::begin_by_hand(const QMouseEvent& event) {
-    const bool outlined = hand_.gesture() != Gesture::click;
-    if (button_ == Qt::RightButton)
-        drag_ = Drag::slide;
-    else if (button_ == Qt::MiddleButton)
-        drag_ = outlined ? Drag::turn : Drag::slide;
-    else if (button_ == Qt::LeftButton)
-        drag_ = outlined ? Drag::outline : Drag::press;
-    if (drag_ != Drag::outline) return;
-    outline_ = hand_.gesture() == Gesture::brush ? brush_at(press_) : QPolygonF{press_};
-    if (hand_.gesture() != Gesture::brush) return;
-    const HandMode::How how = how_of(event.modifiers());
-    if (how == HandMode::How::replace) hand_.none();
-    take_outline(how == HandMode::How::replace ? HandMode::How::add : how);
-}
-
-QPolygonF Viewport::brush_at(const QPointF& at) const {
-    constexpr int corners = 24;
-    constexpr double radius = 22;
-    QPolygonF out;
-    for (int k = 0; k < corners; ++k) {
-        const double a = 6.283185307179586 * k / corners;
-        out << at + QPointF(std::cos(a), std::sin(a)) * radius;
-    }
-    return out;
-}
-
-ViewMap Viewport::hand_map() const {
-    const Part* part = controller_.job().find_part(hand_.part());
-    return camera_.map(size(), part ? part->placement.transform() : Transform(Transform::Identity()));
-}
-
-void Viewport::take_outline(HandMode::How how) {
-    std::vector<Point2> outline;
-    for (const QPointF& p : outline_) outline.push_back({p.x(), p.y()});
-    hand_.choose_in(hand_map(), outline, how);
-    // A face larger than the brush has its middle elsewhere: what is under the pointer counts in any case.
-    if (hand_.gesture() == Gesture::brush) click_by_hand(last_, how);
-}
-
-void Viewport::click_by_hand(const QPointF& at, HandMode::How how) {
-    const auto outcome = controller_.outcome();
-    const Part* part = controller_.job().find_part(hand_.part());
-    if (!part || !outcome || !outcome->parts.contains(hand_.part())) return;
-    const Transform inverse(part->placement.transform().inverse());
-    const Vec3 origin = apply(inverse, camera_.eye()),
-               direction = apply(inverse, camera_.eye() + camera_.ray(at, size())) - origin;
-    const auto hit = outcome->parts.at(hand_.part()).picker->first_hit(origin, direction);
-    if (hit)
-        hand_.choose_at(hit->face, origin + direction * hit->distance, how);
-    else if (how == HandMode::How::replace)
-        hand_.none();
-}
-
-/// A ruled line with a tag on each side: what is on the left was there before.
-void Viewport::draw_divider(QPainter& painter) const {
-    const double x = width() * divider_, y = height() - 34;
-    painter.setPen(QPen(colour().panel, 5));
-    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
-    painter.setPen(QPen(colour().petrol, 2));
-    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
-    const std::pair<QString, int> tags[] = {{tr("before"), -1}, {tr("mended"), 1}};
-    for (const auto& [text, side] : tags) {
-        const double w = painter.fontMetrics().horizontalAdvance(text) + 20;
-        const QRectF tag(side < 0 ? x - w : x, y, w, 24);
-        painter.setPen(Qt::NoPen);
-        painter.setBrush(side < 0 ? colour().muted : colour().petrol);
-        painter.drawRect(tag);
-        painter.setPen(colour().on_accent);
-        painter.drawText(tag, Qt::AlignCenter, text);
-    }
-    painter.setBrush(Qt::NoBrush);
-}
-
-/// The colours of the distances, from none to the largest.
-void Viewport::draw_legend(QPainter& painter) const {
-    const auto ready = controller_.outcome() ? controller_.outcome()->parts.find(alone_)
-                                             : std::map<std::string, ReadyMesh>::const_iterator();
-    if (!controller_.outcome() || ready == controller_.outcome()->parts.end()) return;
-    const auto distances = const_cast<Looks&>(looks_).distances(ready->second.mesh, ready->second.given);
-    const QRectF plate(14, height() - 76, 300, 62), bar(plate.left() + 12, plate.top() + 26, plate.width() - 24, 10);
-    painter.setPen(QPen(colour().rule, 1));
-    painter.setBrush(colour().panel);
-    painter.drawRect(plate);
-    painter.setPen(colour().ink);
-    painter.drawText(plate.adjusted(12, 4, -8, 0), Qt::AlignTop | Qt::AlignLeft,
-                     distances.display ? tr("Distance to the surface before") : tr("Distances are being measured …"));
-    if (!distances.display) return;
-    for (int k = 0; k < static_cast<int>(bar.width()); ++k)
-        painter.fillRect(QRectF(bar.left() + k, bar.top(), 1, bar.height()),
-                         Looks::distance_colour(k / (bar.width() - 1)));
-    for (const double share : {0.0, 0.5, 1.0})
-        painter.drawText(QRectF(bar.left(), bar.bottom() + 2, bar.width(), 20),
-                         share == 0     ? Qt::AlignLeft
-                         : share == 0.5 ? Qt::AlignHCenter
-                                        : Qt::AlignRight,
-                         share == 0 ? QString("0") : QString::number(distances.largest * share, 'g', 3) + " mm");
-    painter.setBrush(Qt::NoBrush);
-}
-
 Vec3 Viewport::chosen_middle() const {
     const Part* part = controller_.job().find_part(chosen_);
     const auto outcome = controller_.outcome();
@@ -404,53 +154,6 @@ Viewport::Handle Viewport::handle(int axis) const {
     const double mm = camera_.mm_per_pixel(middle, size());
     return {camera_.pixel(middle + axes[axis] * (mm * 14), size()).at,
             camera_.pixel(middle + axes[axis] * (mm * handle_pixels), size()).at};
-}
-
-void Viewport::draw_handles(QPainter& painter) const {
-    if (chosen_.empty() || !controller_.job().find_part(chosen_) || !controller_.outcome()) return;
-    for (int k = 0; k < 3; ++k) {
-        const auto [from, to] = handle(k);
-        const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
-        if (length < 8) continue;  // seen end on
-        const QPointF along = (to - from) / length;
-        painter.setPen(QPen(colour().paper, 5, Qt::SolidLine, Qt::RoundCap));
-        painter.drawLine(from, to);
-        painter.setPen(QPen(axis_colour(k), 2.4, Qt::SolidLine, Qt::RoundCap));
-        painter.drawLine(from, to);
-        // A flat tag at the end, with the axis' letter: no arrow.
-        painter.setPen(QPen(colour().panel, 1.2));
-        painter.setBrush(axis_colour(k));
-        const QPointF tag = to + along * 9;
-        painter.drawRoundedRect(QRectF(tag.x() - 9, tag.y() - 9, 18, 18), 4, 4);
-        painter.setPen(colour().on_accent);
-        painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter, QString("XYZ").mid(k, 1));
-    }
-    painter.setBrush(Qt::NoBrush);
-    const QPointF at = pixel_of(chosen_middle());
-    painter.setPen(QPen(colour().fuchsia, 2));
-    painter.drawEllipse(at, 5, 5);
-}
-
-void Viewport::draw_pins(QPainter& painter) const {
-    for (const Pin& pin : pins_) {
-        const auto [at, visible] = camera_.pixel(pin.place, size());
-        if (!visible || !rect().contains(at.toPoint())) continue;
-        const QPointF head = at - QPointF(0, 24);
-        const QColor fill = pin.chosen ? colour().fuchsia : colour().brick;
-        painter.setPen(QPen(colour().paper, 4, Qt::SolidLine, Qt::RoundCap));
-        painter.drawLine(at, head);
-        painter.setPen(QPen(fill, 2, Qt::SolidLine, Qt::RoundCap));
-        painter.drawLine(at, head);
-        painter.setBrush(fill);
-        painter.setPen(QPen(colour().paper, 1.5));
-        const QString text = QString::number(pin.number);
-        const double w = std::max(20.0, painter.fontMetrics().horizontalAdvance(text) + 10.0);
-        const QRectF plate(head.x() - w / 2, head.y() - 10, w, 20);
-        painter.drawRoundedRect(plate, 3, 3);
-        painter.setPen(colour().on_accent);
-        painter.drawText(plate.adjusted(0, -1, 0, 0), Qt::AlignCenter, text);
-    }
-    painter.setBrush(Qt::NoBrush);
 }
 
 void Viewport::changeEvent(QEvent* event) {
@@ -636,7 +339,7 @@ void Viewport::move_chosen(const Vec3& by) {
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     if (event->button() != button_) return;
     if (hand_.is_on()) {
-        const HandMode::How how = how_of(event->modifiers());
+        const HandMode::How how = HandMode::how_of(event->modifiers());
         if (drag_ == Drag::press) click_by_hand(event->position(), how);
         if (drag_ == Drag::outline && hand_.gesture() != Gesture::brush) take_outline(how);
         drag_ = Drag::none;

@@ -1,8 +1,8 @@
 #include "core/arrange/surface_parts.h"
 
 #include "core/arrange/close_holes.h"
-#include "core/mesh/disjoint_sets.h"
 #include "core/mesh/measures.h"
+#include "core/mesh/regions.h"
 
 namespace anvil {
 
@@ -10,13 +10,8 @@ SurfaceParts find_surface_parts(const Mesh& mesh, std::span<const UnbalancedEdge
     auto face_area = [&](const Triangle& t) {
         return triangle_area(mesh.points[t[0]], mesh.points[t[1]], mesh.points[t[2]]);
     };
-    DisjointSets by_point(mesh.points.size());
-    for (const Triangle& t : mesh.faces) {
-        by_point.join(t[0].value(), t[1].value());
-        by_point.join(t[1].value(), t[2].value());
-    }
     std::vector<std::uint32_t> number;
-    const std::uint32_t count = by_point.number(number);
+    const std::uint32_t count = points_joined_by_faces(mesh).number(number);
     SurfaceParts parts;
     parts.area.resize(count, 0);
     parts.missing.resize(count, 0);

@@ -28,6 +28,12 @@ inline Vec3 cross(const Vec3& a, const Vec3& b) {
 }
 inline double norm2(const Vec3& a) { return dot(a, a); }
 inline double norm(const Vec3& a) { return std::sqrt(dot(a, a)); }
+/// By x, then y, then z: an order for lists and maps of places.
+struct ByCoordinates {
+    bool operator()(const Vec3& a, const Vec3& b) const {
+        return a.x != b.x ? a.x < b.x : a.y != b.y ? a.y < b.y : a.z < b.z;
+    }
+};
 /// Length 1; the zero vector stays zero.
 inline Vec3 normalized(const Vec3& a) {
     const double n = norm(a);

@@ -36,12 +36,12 @@ bool separate(Settled& settled, Pinches pinches, Precision precision) {
                 for (VertexId v : apart.faces[f]) check.moved[v.value()] = 1;
         const auto& faces = apart.faces;
         if (std::ranges::any_of(faces, repeats_corner)) continue;
-        const double area = surface_area(as_mesh(check));
-        drop_flakes(check, precision, step);  // what is thinner than the step may have been turned inside out by it
+        // What is thinner than the step may have been turned inside out by it.
+        const bool dropped = drop_flakes(check, precision, step) > 0;
         if (!find_faults(check).empty()) continue;
         const Mesh left = as_mesh(check);
         // Crumbs may go, a thin body may not: it needs another way than so large a step.
-        if (surface_area(left) < 0.99 * area) continue;
+        if (dropped && surface_area(left) < 0.99 * surface_area(apart)) continue;
         if (!find_pinches(left, PinchCandidates::all(left)).empty()) continue;
         settled.mesh = left;
         settled.source = std::move(check.source);

@@ -4,14 +4,6 @@
 #include "core/mesh/disjoint_sets.h"
 
 namespace anvil {
-namespace {
-
-bool is_regular(const EdgeTable& edges, EdgeId e) {
-    const auto uses = edges.uses(e);
-    return uses.size() == 2 && edges.forward(uses[0]) != edges.forward(uses[1]);
-}
-
-}  // namespace
 
 std::vector<std::vector<FaceId>> find_fins(const Mesh& mesh, const EdgeTable& edges) {
     bool any = false;
@@ -19,7 +11,7 @@ std::vector<std::vector<FaceId>> find_fins(const Mesh& mesh, const EdgeTable& ed
     if (!any) return {};
     DisjointSets sets(mesh.faces.size());
     for (const EdgeId e : ids<EdgeId>(edges.size()))
-        if (is_regular(edges, e)) sets.join(edges.uses(e)[0] / 3, edges.uses(e)[1] / 3);
+        if (edges.is_regular(e)) sets.join(edges.uses(e)[0] / 3, edges.uses(e)[1] / 3);
     std::vector<std::uint32_t> patch;
     const std::uint32_t count = sets.number(patch);
     std::vector<char> free(count, 0), hangs(count, 0), needed(count, 0);

@@ -21,7 +21,7 @@ void check_form(CheckContext& context) {
         if (!(parts.area[p] > 0)) continue;
         ++(parts.is_sheet(p) ? out.sheets : out.solids);
     }
-    out.form = out.sheets == 0 ? Form::solid : out.solids == 0 ? Form::sheet : Form::mixed;
+    out.form = form_of(out.solids, out.sheets);
     for (Finding& f : context.findings)
         if (f.kind == FindingKind::holes) f.of_sheet = parts.is_sheet(parts.of_face[f.faces.front().value()]);
     if (out.form != Form::mixed) return;

@@ -20,7 +20,7 @@ void check_touching(CheckContext& context) {
     DisjointSets sets(mesh.faces.size());
     for (const EdgeId e : ids<EdgeId>(edges.size())) {
         const auto uses = edges.uses(e);
-        if (uses.size() == 2 && edges.forward(uses[0]) != edges.forward(uses[1])) sets.join(uses[0] / 3, uses[1] / 3);
+        if (edges.is_regular(e)) sets.join(uses[0] / 3, uses[1] / 3);
     }
     std::vector<std::uint32_t> body;
     std::vector<char> closed(sets.number(body), 1);

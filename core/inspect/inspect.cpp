@@ -79,6 +79,20 @@ std::string_view word(Form form) {
     return words[static_cast<int>(form)];
 }
 
+Form form_of(std::size_t solids, std::size_t sheets) {
+    if (sheets == 0) return Form::solid;
+    return solids == 0 ? Form::sheet : Form::mixed;
+}
+
+std::size_t Inspection::fault_kinds() const {
+    std::size_t kinds = 0;
+    for (int k = 0; k < finding_kinds; ++k) {
+        const auto kind = static_cast<FindingKind>(k);
+        kinds += count(kind) > 0 && is_fault(kind);
+    }
+    return kinds;
+}
+
 std::string form_sentence(const Inspection& i) {
     const std::size_t holes = i.count(FindingKind::holes);
     const std::string rims = count_text(holes, "hole", "holes");
@@ -171,14 +185,11 @@ Result<Inspection> inspect(const Mesh& mesh, Progress& progress, const InspectOp
 
 Rim measure_rim(const Mesh& mesh, std::span<const VertexId> rim) {
     Rim out;
-    Vec3 middle, normal;
+    Vec3 middle;
     for (const VertexId v : rim) middle = middle + mesh.points[v] * (1.0 / static_cast<double>(rim.size()));
-    for (std::size_t i = 0; i < rim.size(); ++i) {
-        const Vec3 &a = mesh.points[rim[i]], &b = mesh.points[rim[(i + 1) % rim.size()]];
-        out.length += norm(b - a);
-        normal = normal + cross(a - middle, b - middle);  // by the area: Newell's
-    }
-    normal = normalized(normal);
+    for (std::size_t i = 0; i < rim.size(); ++i)
+        out.length += norm(mesh.points[rim[(i + 1) % rim.size()]] - mesh.points[rim[i]]);
+    const Vec3 normal = normalized(area_vector(mesh, rim));
     for (const VertexId v : rim) out.flatness = std::max(out.flatness, std::fabs(dot(mesh.points[v] - middle, normal)));
     return out;
 }
@@ -212,7 +223,6 @@ Inspection joined(std::vector<Inspection> pieces) {
         m.volume += piece.measures.volume;
         m.area += piece.measures.area;
         m.bounds.add(piece.measures.bounds);
-        m.closed = out.closed && piece.closed;
         out.closed = out.closed && piece.closed;
         out.print_ready = out.print_ready && piece.print_ready;
         out.complete = out.complete && piece.complete;
@@ -221,10 +231,8 @@ Inspection joined(std::vector<Inspection> pieces) {
         out.sheets += piece.sheets;
         out.seconds += piece.seconds;
     }
-    out.form = out.mesh.empty()  ? Form::empty
-               : out.sheets == 0 ? Form::solid
-               : out.solids == 0 ? Form::sheet
-                                 : Form::mixed;
+    out.measures.closed = out.closed;
+    out.form = out.mesh.empty() ? Form::empty : form_of(out.solids, out.sheets);
     std::stable_sort(out.findings.begin(), out.findings.end(),
                      [](const Finding& a, const Finding& b) { return a.kind < b.kind; });
     return out;

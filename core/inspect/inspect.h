@@ -84,6 +84,8 @@ enum class Form {
     mixed,  ///< solids, and sheets beside them
 };
 std::string_view word(Form form);
+/// Of a mesh with faces.
+Form form_of(std::size_t solids, std::size_t sheets);
 
 struct Inspection {
     Mesh mesh;  ///< the mesh as it was counted: bit-equal points welded. Findings use its numbers.
@@ -99,6 +101,8 @@ struct Inspection {
     double seconds = 0;
 
     std::size_t count(FindingKind kind) const { return counts[static_cast<std::size_t>(kind)]; }
+    /// How many kinds of fault it has.
+    std::size_t fault_kinds() const;
 };
 
 /// Counts every kind of defect, exactly, after welding bit-equal points. `quick`: called once with the cheap kinds,

@@ -34,6 +34,9 @@ struct Mending {
     MendOptions options{};          ///< in the part's own coordinates; precision and contact rule are the job's
     std::vector<Question::About> answered{};  ///< what is decided, and not asked again
     nlohmann::json extra{};
+
+    /// Every repair, on all of the part.
+    bool is_whole_plan() const { return repairs.size() == whole_plan().size() && options.places.empty(); }
 };
 
 /// A mesh in the job. Meshes are never changed, only replaced, so copies of a job share them.

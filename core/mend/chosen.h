@@ -10,11 +10,13 @@ namespace anvil {
 /// The places that a repair is limited to (`MendOptions::places`); without any, all of the mesh is chosen.
 class Chosen {
   public:
-    explicit Chosen(const MendOptions& options) : places_(options.places) { std::ranges::sort(places_, before); }
+    explicit Chosen(const MendOptions& options) : places_(options.places) {
+        std::ranges::sort(places_, ByCoordinates());
+    }
 
     bool everything() const { return places_.empty(); }
     bool has(const Vec3& p) const {
-        return everything() || std::binary_search(places_.begin(), places_.end(), p, before);
+        return everything() || std::binary_search(places_.begin(), places_.end(), p, ByCoordinates());
     }
     bool has(const Mesh& mesh, std::initializer_list<VertexId> points) const {
         return std::ranges::all_of(points, [&](VertexId v) { return has(mesh.points[v]); });
@@ -38,9 +40,6 @@ class Chosen {
     }
 
   private:
-    static bool before(const Vec3& a, const Vec3& b) {
-        return a.x != b.x ? a.x < b.x : a.y != b.y ? a.y < b.y : a.z < b.z;
-    }
     std::vector<Vec3> places_;
 };
 

@@ -5,7 +5,7 @@
 #include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/repairs.h"
-#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/regions.h"
 
 namespace anvil {
 namespace {
@@ -64,8 +64,7 @@ Result<Repaired> drop_duplicates(Mesh& mesh, const MendOptions& options, Progres
     if (copies == 0) return out;
     // Back to back they enclose nothing, and go, unless nothing but such faces hangs together: a sheet given from both
     // sides, of which one stays.
-    DisjointSets parts(mesh.points.size());
-    for (const Triangle& t : mesh.faces) parts.join(t[0].value(), t[1].value()), parts.join(t[1].value(), t[2].value());
+    DisjointSets parts = points_joined_by_faces(mesh);
     std::vector<char> single(mesh.points.size(), 0), doubled(mesh.faces.size(), 0);
     for (const std::uint32_t f : back_to_back) doubled[f] = 1;
     for (const FaceId f : ids<FaceId>(mesh.faces.size()))

@@ -5,6 +5,7 @@
 
 #include "core/arrange/enclose.h"
 #include "core/arrange/surface_parts.h"
+#include "core/inspect/inspect.h"
 #include "core/mend/borders.h"
 #include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
@@ -13,13 +14,6 @@
 
 namespace anvil {
 namespace {
-
-double rim_length(const Mesh& mesh, std::span<const VertexId> rim) {
-    double sum = 0;
-    for (std::size_t i = 0; i < rim.size(); ++i)
-        sum += norm(mesh.points[rim[(i + 1) % rim.size()]] - mesh.points[rim[i]]);
-    return sum;
-}
 
 /// What parts that are sheets by themselves enclose together.
 bool enclose_parts(Mesh& mesh, const SurfaceParts& parts, Repaired& out, Progress& progress) {
@@ -77,7 +71,8 @@ HolePlan plan_holes(const Mesh& mesh, const SurfaceParts& parts, const Chosen& c
             if (chosen.has_edge_of(mesh, hole.rim)) plan.fills.push_back({p, &hole, {}});
     if (options.fill != FillStyle::flat) return plan;
     // The widest first: what lies within it is its island.
-    std::ranges::stable_sort(plan.fills, std::greater(), [&](const auto& f) { return rim_length(mesh, f.hole->rim); });
+    std::ranges::stable_sort(plan.fills, std::greater(),
+                             [&](const auto& f) { return measure_rim(mesh, f.hole->rim).length; });
     std::vector<std::vector<VertexId>> rims;
     std::vector<std::pair<std::size_t, const SurfaceParts::Hole*>> all;
     for (std::size_t p = 0; p < parts.count(); ++p)
@@ -181,7 +176,7 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
     for (std::size_t p = 0; p < parts.count(); ++p) loose += dropped(p) && parts.area[p] > 0;
     for (const HolePlan::Fill& fill : plan.fills) {
         if (dropped(fill.part)) continue;
-        if (rim_length(mesh, fill.hole->rim) > options.longest_hole) {
+        if (measure_rim(mesh, fill.hole->rim).length > options.longest_hole) {
             ++left;
             continue;
         }

@@ -4,18 +4,11 @@
 
 #include "core/arrange/planar_triangulation.h"
 #include "core/exact/predicates.h"
+#include "core/mesh/measures.h"
+#include "core/mesh/polygon.h"
 
 namespace anvil {
 namespace {
-
-/// Twice the area that a loop goes round, as a vector along its normal (Newell's).
-Vec3 area_vector(const Mesh& mesh, std::span<const VertexId> loop) {
-    Vec3 sum;
-    const Vec3& origin = mesh.points[loop.front()];
-    for (std::size_t i = 0; i < loop.size(); ++i)
-        sum = sum + cross(mesh.points[loop[i]] - origin, mesh.points[loop[(i + 1) % loop.size()]] - origin);
-    return sum;
-}
 
 int widest_axis(const Vec3& normal) {
     int axis = 0;
@@ -97,16 +90,11 @@ std::vector<std::size_t> find_islands(const Mesh& mesh, std::span<const VertexId
     double low = 0, high = 0;
     for (const VertexId v : hole) low = std::min(low, height(v)), high = std::max(high, height(v));
     const double margin = std::sqrt(norm(area)) / 50;
-    const int axis = widest_axis(normal), u = (axis + 1) % 3, w = (axis + 2) % 3;
-    auto within = [&](VertexId v) {
-        const Vec3& p = mesh.points[v];
-        bool in = false;
-        for (std::size_t i = 0; i < hole.size(); ++i) {
-            const Vec3 &a = mesh.points[hole[i]], &b = mesh.points[hole[(i + 1) % hole.size()]];
-            if ((a[w] > p[w]) != (b[w] > p[w]) && p[u] < a[u] + (b[u] - a[u]) * (p[w] - a[w]) / (b[w] - a[w])) in = !in;
-        }
-        return in;
-    };
+    const int axis = widest_axis(normal);
+    auto seen = [&](VertexId v) { return Point2{mesh.points[v][(axis + 1) % 3], mesh.points[v][(axis + 2) % 3]}; };
+    std::vector<Point2> outline;
+    for (const VertexId v : hole) outline.push_back(seen(v));
+    auto within = [&](VertexId v) { return is_inside(outline, seen(v)); };
     std::vector<std::size_t> islands;
     for (std::size_t i = 0; i < others.size(); ++i) {
         if (others[i].empty() || !(dot(area_vector(mesh, others[i]), normal) < 0)) continue;

@@ -22,15 +22,9 @@ constexpr ToolFacts facts[hand_tools] = {{"merge-points", ElementKind::points}, 
                                          {"split-edge", ElementKind::edges},    {"collapse-edge", ElementKind::edges},
                                          {"rotate-edge", ElementKind::edges}};
 
-struct Before {
-    bool operator()(const Vec3& a, const Vec3& b) const {
-        return a.x != b.x ? a.x < b.x : a.y != b.y ? a.y < b.y : a.z < b.z;
-    }
-};
-
 /// The points of the mesh that an edit names, in its order; as many as are still there from the front on.
 std::vector<VertexId> find_points(const Mesh& mesh, const HandEdit& edit) {
-    std::map<Vec3, VertexId, Before> at;
+    std::map<Vec3, VertexId, ByCoordinates> at;
     for (const Vec3& p : edit.points) at[p] = VertexId();
     for (const VertexId v : ids<VertexId>(mesh.points.size()))
         if (const auto known = at.find(mesh.points[v]); known != at.end()) known->second = v;

@@ -4,7 +4,7 @@
 #include "core/mend/chosen.h"
 #include "core/mend/edit_faces.h"
 #include "core/mend/written.h"
-#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/regions.h"
 
 namespace anvil {
 namespace {
@@ -45,11 +45,8 @@ Result<Repaired> resolve_all(Mesh& mesh, const MendOptions& options, Progress& p
 
 /// The bodies that hold a chosen place are resolved among themselves; the others stay as they are.
 Result<Repaired> resolve_some(Mesh& mesh, const Chosen& chosen, const MendOptions& options, Progress& progress) {
-    DisjointSets by_point(mesh.points.size());
-    for (const Triangle& t : mesh.faces)
-        for (const VertexId v : {t[1], t[2]}) by_point.join(t[0].value(), v.value());
     std::vector<std::uint32_t> number;
-    const std::uint32_t count = by_point.number(number);
+    const std::uint32_t count = points_joined_by_faces(mesh).number(number);
     auto part = [&](FaceId f) { return number[mesh.faces[f][0].value()]; };
     const std::vector<char> wanted = chosen.parts(mesh, part, count);
     Mesh own = mesh, others = mesh;

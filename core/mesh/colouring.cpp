@@ -2,9 +2,8 @@
 
 #include <numbers>
 
-#include "core/mesh/disjoint_sets.h"
-#include "core/mesh/edge_table.h"
 #include "core/mesh/measures.h"
+#include "core/mesh/regions.h"
 
 namespace anvil {
 namespace {
@@ -43,20 +42,8 @@ Mesh coloured_by_shell(const Mesh& given) {
 
 Mesh coloured_by_region(const Mesh& given, double crease_angle) {
     const Mesh mesh = welded(given);
-    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
-    const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
-    auto normal = [&](std::uint32_t f) {
-        const FaceId id(f);
-        return normalized(cross(mesh.corner(id, 1) - mesh.corner(id, 0), mesh.corner(id, 2) - mesh.corner(id, 0)));
-    };
-    DisjointSets sets(mesh.faces.size());
-    for (const EdgeId e : ids<EdgeId>(edges.size())) {
-        const auto uses = edges.uses(e);
-        if (uses.size() != 2 || edges.forward(uses[0]) == edges.forward(uses[1])) continue;
-        if (dot(normal(uses[0] / 3), normal(uses[1] / 3)) > sharp) sets.join(uses[0] / 3, uses[1] / 3);
-    }
     std::vector<std::uint32_t> region;
-    sets.number(region);
+    regions_between_creases(mesh, crease_angle).number(region);
     return coloured(mesh, [&](FaceId f) { return region[f.value()]; });
 }
 

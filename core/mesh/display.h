@@ -20,12 +20,14 @@ struct DisplayMesh {
     std::vector<float> creases;  ///< per end: x, y, z and the distance along the edge; two ends an edge
 };
 
+/// Degrees: the surface turns sharply at edges whose faces' normals differ by more.
+inline constexpr double usual_crease = 28;
 /// Red, green, blue.
 using Tint = std::array<std::uint8_t, 3>;
 
 /// `crease_angle`: edges between faces whose normals differ by more than this, in degrees, are drawn; from 0 down all
 /// edges are. `tints`: one for each point of a welded mesh, in place of its materials; or none.
-DisplayMesh make_display(const Mesh& mesh, double crease_angle = 28, std::span<const Tint> tints = {});
+DisplayMesh make_display(const Mesh& mesh, double crease_angle = usual_crease, std::span<const Tint> tints = {});
 
 /// Polylines as a view draws them: creases only. Closed ones end where they began.
 DisplayMesh make_display_lines(std::span<const std::vector<Vec3>> lines);

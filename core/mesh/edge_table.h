@@ -29,6 +29,11 @@ class EdgeTable {
     std::span<const std::uint32_t> uses(EdgeId e) const {
         return std::span(uses_).subspan(edge(e).first, edge(e).count);
     }
+    /// Whether exactly two faces meet there, one running along it each way.
+    bool is_regular(EdgeId e) const {
+        const auto two = uses(e);
+        return two.size() == 2 && forward(two[0]) != forward(two[1]);
+    }
     /// The edge of a half-edge; not valid for a half-edge of zero length.
     EdgeId edge_of(std::uint32_t half_edge) const { return edge_of_[half_edge]; }
     /// Whether the half-edge runs from the lower to the higher vertex.

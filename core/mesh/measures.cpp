@@ -28,6 +28,14 @@ Box bounds(const Mesh& mesh) {
     return box;
 }
 
+Vec3 area_vector(const Mesh& mesh, std::span<const VertexId> loop) {
+    Vec3 sum;
+    const Vec3& origin = mesh.points[loop.front()];
+    for (std::size_t i = 0; i < loop.size(); ++i)
+        sum = sum + cross(mesh.points[loop[i]] - origin, mesh.points[loop[(i + 1) % loop.size()]] - origin);
+    return sum;
+}
+
 double surface_area(const Mesh& mesh) {
     CompensatedSum sum;
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 #include "core/mesh/edge_table.h"
@@ -14,6 +15,9 @@ Box bounds(const Mesh& mesh);
 inline Vec3 face_middle(const Mesh& mesh, FaceId f) {
     return (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
 }
+
+/// Twice the area that a loop of points goes round, as a vector along its normal, mm2 (Newell's).
+Vec3 area_vector(const Mesh& mesh, std::span<const VertexId> loop);
 
 /// Sum of the face areas, mm2.
 double surface_area(const Mesh& mesh);

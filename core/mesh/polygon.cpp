@@ -55,4 +55,13 @@ std::vector<std::array<std::size_t, 3>> triangulate_polygon(std::span<const Vec3
     return triangulate_outline(outline);
 }
 
+bool is_inside(std::span<const Point2> outline, const Point2& p) {
+    bool in = false;
+    for (std::size_t i = 0; i < outline.size(); ++i) {
+        const Point2 &a = outline[i], &b = outline[(i + 1) % outline.size()];
+        if ((a.v > p.v) != (b.v > p.v) && p.u < a.u + (b.u - a.u) * (p.v - a.v) / (b.v - a.v)) in = !in;
+    }
+    return in;
+}
+
 }  // namespace anvil

@@ -2,10 +2,10 @@
 
 #include <algorithm>
 #include <map>
-#include <numbers>
 
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_table.h"
+#include "core/mesh/regions.h"
 
 namespace anvil {
 namespace {
@@ -61,11 +61,6 @@ std::vector<char> spread(DisjointSets& sets, const std::vector<char>& marked) {
         if (marked[f]) root[sets.find(f)] = 1;
     for (std::uint32_t f = 0; f < marked.size(); ++f) out[f] = root[sets.find(f)];
     return out;
-}
-
-Vec3 unit_normal(const Mesh& mesh, std::uint32_t f) {
-    const FaceId id(f);
-    return normalized(cross(mesh.corner(id, 1) - mesh.corner(id, 0), mesh.corner(id, 2) - mesh.corner(id, 0)));
 }
 
 }  // namespace
@@ -127,16 +122,8 @@ Selection connected(const Mesh& mesh, const Selection& selection) {
 }
 
 Selection within_creases(const Mesh& mesh, const Selection& selection, double crease_angle) {
-    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
-    const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
-    DisjointSets sets(mesh.faces.size());
-    for (const EdgeId e : ids<EdgeId>(edges.size())) {
-        const auto uses = edges.uses(e);
-        if (uses.size() != 2 || edges.forward(uses[0]) == edges.forward(uses[1])) continue;
-        if (dot(unit_normal(mesh, uses[0] / 3), unit_normal(mesh, uses[1] / 3)) > sharp)
-            sets.join(uses[0] / 3, uses[1] / 3);
-    }
-    return of_faces(mesh, spread(sets, faces_with(mesh, selection, false)), selection.kind);
+    DisjointSets regions = regions_between_creases(mesh, crease_angle);
+    return of_faces(mesh, spread(regions, faces_with(mesh, selection, false)), selection.kind);
 }
 
 Selection grown(const Mesh& mesh, const Selection& selection) {
@@ -169,10 +156,7 @@ Selection inverted(const Mesh& mesh, const Selection& selection) {
 }
 
 Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to) {
-    auto before = [](const Vec3& a, const Vec3& b) {
-        return a.x != b.x ? a.x < b.x : a.y != b.y ? a.y < b.y : a.z < b.z;
-    };
-    std::map<Vec3, VertexId, decltype(before)> at(before);
+    std::map<Vec3, VertexId, ByCoordinates> at;
     for (const VertexId v : ids<VertexId>(to.points.size())) at[to.points[v]] = v;
     const std::vector<Element> all = all_elements(to, selection.kind);
     Selection there{selection.kind, all};

@@ -20,6 +20,14 @@ inline Transform rotation(double angle, const Vec3& axis) {
     return Transform(Eigen::AngleAxisd(angle, Eigen::Vector3d(axis.x, axis.y, axis.z).normalized()));
 }
 
+/// A box round a box at its place.
+inline Box placed(const Box& b, const Transform& t) {
+    Box out;
+    for (int k = 0; k < 8; ++k)
+        out.add(apply(t, {k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z}));
+    return out;
+}
+
 /// The mesh at its place. A mirroring transform turns the faces over, so that outward stays outward.
 inline Mesh transformed(Mesh mesh, const Transform& t) {
     if (t.isApprox(Transform::Identity(), 0)) return mesh;

@@ -17,15 +17,6 @@ std::optional<Point2> pixel(const ViewMap& view, const Vec3& p) {
     return Point2{row(0) / w, row(1) / w};
 }
 
-bool is_inside(std::span<const Point2> outline, const Point2& p) {
-    bool in = false;
-    for (std::size_t i = 0; i < outline.size(); ++i) {
-        const Point2 &a = outline[i], &b = outline[(i + 1) % outline.size()];
-        if ((a.v > p.v) != (b.v > p.v) && p.u < a.u + (b.u - a.u) * (p.v - a.v) / (b.v - a.v)) in = !in;
-    }
-    return in;
-}
-
 Vec3 middle_of(const Mesh& mesh, ElementKind kind, const Element& e) {
     Vec3 sum;
     const int n = points_of(kind);

@@ -24,6 +24,13 @@ Job open_box_with_bore() {
                  job.add_part("bore", std::make_shared<const Mesh>(make_box({4, 4, -1}, {6, 6, 11}))));
     return job;
 }
+/// The scanned bracket, with every repair.
+Job mended_scan() {
+    Job job;
+    job.add_part("scan", std::make_shared<const Mesh>(demo::scanned_bracket()));
+    job.add_mending(job.base, whole_plan());
+    return job;
+}
 Evaluation evaluated(Evaluator& evaluator, const Job& job) {
     Progress progress;
     auto out = evaluator.evaluate(job, progress);
@@ -69,9 +76,7 @@ TEST_CASE("mendings are worked out once: switches and moves find them at hand, a
 }
 
 TEST_CASE("for a file in single precision the mending is done in single precision") {
-    Job job;
-    job.add_part("scan", std::make_shared<const Mesh>(demo::scanned_bracket()));
-    job.add_mending(job.base, whole_plan());
+    const Job job = mended_scan();
     Evaluator evaluator;
     Progress progress;
     auto e = evaluator.evaluate(job, progress, 0, settle_options(job, Precision::single_precision));
@@ -81,9 +86,7 @@ TEST_CASE("for a file in single precision the mending is done in single precisio
 }
 
 TEST_CASE("a stop in the middle of mending stops the evaluation, and the next one goes through") {
-    Job job;
-    job.add_part("scan", std::make_shared<const Mesh>(demo::scanned_bracket()));
-    job.add_mending(job.base, whole_plan());
+    const Job job = mended_scan();
     Evaluator evaluator;
     Progress stopped;
     stopped.cancel();

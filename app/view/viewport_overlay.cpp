@@ -1,0 +1,141 @@
+// What is painted over the picture: handles, pins, what is chosen by hand, the line of a comparison, the legend.
+#include <QPainter>
+
+#include "app/theme.h"
+#include "app/view/viewport.h"
+
+namespace anvil::app {
+namespace {
+
+QColor axis_colour(int axis) { return axis == 0 ? colour().axis_x : axis == 1 ? colour().axis_y : colour().axis_z; }
+
+}  // namespace
+
+void Viewport::draw_overlay(QPainter& painter) const {
+    if (controller_.job().parts.empty()) return;
+    if (alone_.empty()) draw_handles(painter);
+    if (hand_.is_on()) {
+        draw_chosen_points(painter);
+        draw_outline(painter);
+    }
+    draw_pins(painter);
+    if (is_divided()) draw_divider(painter);
+    if (!alone_.empty() && compare_ == Compare::distance) draw_legend(painter);
+}
+
+void Viewport::draw_chosen_points(QPainter& painter) const {
+    const Part* part = controller_.job().find_part(hand_.part());
+    if (!part) return;
+    painter.setPen(QPen(colour().panel, 1));
+    painter.setBrush(colour().fuchsia);
+    for (const Vec3& p : hand_.chosen_points()) {
+        const auto [at, visible] = camera_.pixel(apply(part->placement.transform(), p), size());
+        if (visible && rect().contains(at.toPoint())) painter.drawEllipse(at, 4, 4);
+    }
+    painter.setBrush(Qt::NoBrush);
+}
+
+void Viewport::draw_outline(QPainter& painter) const {
+    if (drag_ != Drag::outline || outline_.isEmpty()) return;
+    painter.setPen(QPen(colour().fuchsia, 1.5, Qt::DashLine));
+    QColor wash = colour().fuchsia;
+    wash.setAlpha(24);
+    painter.setBrush(wash);
+    painter.drawPolygon(outline_);
+    painter.setBrush(Qt::NoBrush);
+}
+
+/// A ruled line with a tag on each side: what is on the left was there before.
+void Viewport::draw_divider(QPainter& painter) const {
+    const double x = width() * divider_, y = height() - 34;
+    painter.setPen(QPen(colour().panel, 5));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    painter.setPen(QPen(colour().petrol, 2));
+    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    const std::pair<QString, int> tags[] = {{tr("before"), -1}, {tr("mended"), 1}};
+    for (const auto& [text, side] : tags) {
+        const double w = painter.fontMetrics().horizontalAdvance(text) + 20;
+        const QRectF tag(side < 0 ? x - w : x, y, w, 24);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(side < 0 ? colour().muted : colour().petrol);
+        painter.drawRect(tag);
+        painter.setPen(colour().on_accent);
+        painter.drawText(tag, Qt::AlignCenter, text);
+    }
+    painter.setBrush(Qt::NoBrush);
+}
+
+/// The colours of the distances, from none to the largest.
+void Viewport::draw_legend(QPainter& painter) const {
+    const auto ready = controller_.outcome() ? controller_.outcome()->parts.find(alone_)
+                                             : std::map<std::string, ReadyMesh>::const_iterator();
+    if (!controller_.outcome() || ready == controller_.outcome()->parts.end()) return;
+    const auto distances = const_cast<Looks&>(looks_).distances(ready->second.mesh, ready->second.given);
+    const QRectF plate(14, height() - 76, 300, 62), bar(plate.left() + 12, plate.top() + 26, plate.width() - 24, 10);
+    painter.setPen(QPen(colour().rule, 1));
+    painter.setBrush(colour().panel);
+    painter.drawRect(plate);
+    painter.setPen(colour().ink);
+    painter.drawText(plate.adjusted(12, 4, -8, 0), Qt::AlignTop | Qt::AlignLeft,
+                     distances.display ? tr("Distance to the surface before") : tr("Distances are being measured …"));
+    if (!distances.display) return;
+    for (int k = 0; k < static_cast<int>(bar.width()); ++k)
+        painter.fillRect(QRectF(bar.left() + k, bar.top(), 1, bar.height()),
+                         Looks::distance_colour(k / (bar.width() - 1)));
+    for (const double share : {0.0, 0.5, 1.0})
+        painter.drawText(QRectF(bar.left(), bar.bottom() + 2, bar.width(), 20),
+                         share == 0     ? Qt::AlignLeft
+                         : share == 0.5 ? Qt::AlignHCenter
+                                        : Qt::AlignRight,
+                         share == 0 ? QString("0") : QString::number(distances.largest * share, 'g', 3) + " mm");
+    painter.setBrush(Qt::NoBrush);
+}
+
+void Viewport::draw_handles(QPainter& painter) const {
+    if (chosen_.empty() || !controller_.job().find_part(chosen_) || !controller_.outcome()) return;
+    for (int k = 0; k < 3; ++k) {
+        const auto [from, to] = handle(k);
+        const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
+        if (length < 8) continue;  // seen end on
+        const QPointF along = (to - from) / length;
+        painter.setPen(QPen(colour().paper, 5, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(from, to);
+        painter.setPen(QPen(axis_colour(k), 2.4, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(from, to);
+        // A flat tag at the end, with the axis' letter: no arrow.
+        painter.setPen(QPen(colour().panel, 1.2));
+        painter.setBrush(axis_colour(k));
+        const QPointF tag = to + along * 9;
+        painter.drawRoundedRect(QRectF(tag.x() - 9, tag.y() - 9, 18, 18), 4, 4);
+        painter.setPen(colour().on_accent);
+        painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter, QString("XYZ").mid(k, 1));
+    }
+    painter.setBrush(Qt::NoBrush);
+    const QPointF at = pixel_of(chosen_middle());
+    painter.setPen(QPen(colour().fuchsia, 2));
+    painter.drawEllipse(at, 5, 5);
+}
+
+void Viewport::draw_pins(QPainter& painter) const {
+    for (const Pin& pin : pins_) {
+        const auto [at, visible] = camera_.pixel(pin.place, size());
+        if (!visible || !rect().contains(at.toPoint())) continue;
+        const QPointF head = at - QPointF(0, 24);
+        const QColor fill = pin.chosen ? colour().fuchsia : colour().brick;
+        painter.setPen(QPen(colour().paper, 4, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(at, head);
+        painter.setPen(QPen(fill, 2, Qt::SolidLine, Qt::RoundCap));
+        painter.drawLine(at, head);
+        painter.setBrush(fill);
+        painter.setPen(QPen(colour().paper, 1.5));
+        const QString text = QString::number(pin.number);
+        const double w = std::max(20.0, painter.fontMetrics().horizontalAdvance(text) + 10.0);
+        const QRectF plate(head.x() - w / 2, head.y() - 10, w, 20);
+        painter.drawRoundedRect(plate, 3, 3);
+        painter.setPen(colour().on_accent);
+        painter.drawText(plate.adjusted(0, -1, 0, 0), Qt::AlignCenter, text);
+    }
+    painter.setBrush(Qt::NoBrush);
+}
+
+}  // namespace anvil::app
