@@ -10,6 +10,9 @@
 namespace anvil::app {
 namespace {
 
+/// Meshes of more faces than this are shown first and looked at then, what is cheap to find first.
+constexpr std::size_t large_mesh = 50'000;
+
 ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh) {
     ReadyMesh ready;
     ready.given = mesh;
@@ -18,22 +21,6 @@ ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh) {
     ready.picker = std::make_shared<const Picker>(*mesh);
     ready.mesh = std::move(mesh);
     return ready;
-}
-
-/// What the whole plan, where it is run on all of a part, wants to be told.
-std::optional<OpenQuestion> open_question(const Job& job, const Part& part, const MendedPart& mended) {
-    std::shared_ptr<const Mesh> from = part.mesh;
-    for (std::size_t i = 0; i < part.mendings.size(); ++i) {
-        const Mending& m = part.mendings[i];
-        if (!mended.done[i]) continue;
-        MendOptions options = m.options;
-        options.contact = contact_rule(job);
-        if (m.is_whole_plan())
-            if (auto question = next_question(*from, *mended.done[i], options, m.answered))
-                return OpenQuestion{part.id, m.id, from, std::move(*question)};
-        from = {mended.done[i], &mended.done[i]->mesh};
-    }
-    return std::nullopt;
 }
 
 /// The crossing curves that each operand has a part in.
@@ -75,6 +62,25 @@ Result<QString> write_pieces(const Combined& combined, const QString& file) {
         return JobController::tr("Exported %1 faces to %2.").arg(combined.mesh.faces.size()).arg(file) + rounded;
     return JobController::tr("Exported %1 pieces to %2-1.%3 and so on.").arg(pieces).arg(beside, info.suffix()) +
            rounded;
+}
+
+/// Parts that are looked at one by one: those that wait, were mended, or have a remark; where a step fails all are, to
+/// show which and why.
+std::vector<std::string> parts_to_inspect(const Job& job, const Result<Evaluation>& evaluation) {
+    std::set<std::string> remarkable;
+    if (evaluation) {
+        if (!evaluation->base_note.empty()) remarkable.insert(job.base);
+        for (const StepOutcome& row : evaluation->steps)
+            if (!row.note.empty()) remarkable.insert(row.part);
+    }
+    const auto idle = job.idle_parts();
+    const bool failed = !evaluation && !evaluation.error().is_cancel();
+    std::vector<std::string> out;
+    for (const Part& part : job.parts)
+        if (failed || !part.mendings.empty() || remarkable.contains(part.id) ||
+            std::ranges::find(idle, &part) != idle.end())
+            out.push_back(part.id);
+    return out;
 }
 
 }  // namespace
@@ -155,7 +161,6 @@ void JobController::deliver(const QString& file) {
             if (!evaluation) return evaluation.error();
             return write_pieces(evaluation->combined, file);
         }();
-        auto post = [this](auto call) { QMetaObject::invokeMethod(this, std::move(call), Qt::QueuedConnection); };
         if (said)
             post([this, run, text = *said] { finished_delivery(run, text, std::nullopt); });
         else
@@ -166,10 +171,7 @@ void JobController::deliver(const QString& file) {
 
 void JobController::finished_delivery(quint64 run, const QString& said, std::optional<Error> error) {
     if (run != run_) return;
-    if (pending_)
-        start();
-    else
-        set_busy(false);
+    ended(run);
     if (!error)
         Q_EMIT delivered(said);
     else if (!error->is_cancel())
@@ -183,13 +185,10 @@ void JobController::ask(const QString& about, std::function<void(Progress&)> wor
     ++unanswered_;
     auto run = [this, progress, work = std::move(work), then = std::move(then)] {
         if (!progress->cancelled()) work(*progress);
-        QMetaObject::invokeMethod(
-            this,
-            [this, progress, then] {
-                --unanswered_;
-                if (!progress->cancelled()) then();
-            },
-            Qt::QueuedConnection);
+        post([this, progress, then] {
+            --unanswered_;
+            if (!progress->cancelled()) then();
+        });
     };
     QMetaObject::invokeMethod(&worker_, std::move(run), Qt::QueuedConnection);
 }
@@ -202,6 +201,14 @@ std::shared_ptr<const Mended> JobController::mended(const std::string& part, con
     for (std::size_t i = 0; i < known->mendings.size(); ++i)
         if (known->mendings[i].id == mending) return ready->second.mendings[i];
     return nullptr;
+}
+
+const Question* JobController::question(const std::string& part, const std::string& mending) const {
+    if (!outcome_) return nullptr;
+    const auto ready = outcome_->parts.find(part);
+    if (ready == outcome_->parts.end() || !ready->second.question) return nullptr;
+    const OpenQuestion& open = *ready->second.question;
+    return open.mending == mending ? &open.question : nullptr;
 }
 
 void JobController::set_stop_after(std::size_t count) {
@@ -244,30 +251,18 @@ void JobController::start() {
             return {};
         });
         if (!done)
-            QMetaObject::invokeMethod(
-                this,
-                [this, run, kept = shown ? shown : std::make_shared<const Outcome>(), error = done.error()] {
-                    finished(run, kept, error);
-                },
-                Qt::QueuedConnection);
+            post([this, run, kept = shown ? shown : std::make_shared<const Outcome>(), error = done.error()] {
+                show_outcome(run, kept, error);
+                ended(run);
+            });
     };
     QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);
 }
 
-/// On the worker's thread: what is found is posted to the owner's.
-void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
-                                      Evaluator& evaluator) {
-    auto post = [this](auto call) { QMetaObject::invokeMethod(this, std::move(call), Qt::QueuedConnection); };
-    auto evaluation = evaluator.evaluate(job, progress, stop_after);
-    // Parts are shown even where the steps fail.
-    auto outcome = std::make_shared<Outcome>();
+/// The parts as the steps see them, ready to draw; what is known of them from the last time is taken over.
+std::map<std::string, ReadyMesh> JobController::ready_parts(const Job& job, Evaluator& evaluator,
+                                                            Progress& progress) const {
     std::map<std::string, ReadyMesh> ready;
-    std::set<std::string> remarkable;  // operands that something was found out about
-    if (evaluation) {
-        if (!evaluation->base_note.empty()) remarkable.insert(job.base);
-        for (const StepOutcome& row : evaluation->steps)
-            if (!row.note.empty()) remarkable.insert(row.part);
-    }
     for (const Part& part : job.parts) {
         const auto mended = evaluator.mended(job, part, progress);
         const std::shared_ptr<const Mesh> mesh = mended ? mended->mesh : part.mesh;
@@ -286,82 +281,95 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
             r.given_display = std::make_shared<const DisplayMesh>(make_display(*part.mesh));
         }
         r.given = part.mesh;
-        r.question = mended ? open_question(job, part, *mended) : std::nullopt;
+        r.question = mended ? mended->question : std::nullopt;
     }
-    auto inspect_part = [&](const Part& part) {
-        ReadyMesh& r = ready[part.id];
-        const InspectOptions options = inspect_options(job, *r.mesh);
-        if (r.inspection && r.inspection->options == options) return;
-        if (auto inspection = inspect(*r.mesh, progress, options))
-            r.inspection = std::make_shared<const Inspection>(std::move(*inspection));
-    };
-    // Waiting and mended parts are looked at one by one; where a step fails, so are all, to show which and why.
-    const auto idle = job.idle_parts();
-    const bool failed = !evaluation && !evaluation.error().is_cancel();
-    for (const Part& part : job.parts)
-        if (failed || !part.mendings.empty() || remarkable.contains(part.id) ||
-            std::ranges::find(idle, &part) != idle.end())
-            inspect_part(part);
-    ready_ = ready;
-    outcome->parts = std::move(ready);
+    return ready;
+}
+
+/// On the worker's thread: what is found is posted to the owner's, what can be shown at once before what is looked for.
+void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
+                                      Evaluator& evaluator) {
+    auto evaluation = evaluator.evaluate(job, progress, stop_after);
+    // Parts are shown even where the steps fail.
+    auto outcome = std::make_shared<Outcome>();
+    ready_ = ready_parts(job, evaluator, progress);
+    std::vector<std::string> large;
+    for (const std::string& id : parts_to_inspect(job, evaluation))
+        if (ReadyMesh& part = ready_[id]; part.mesh->faces.size() > large_mesh)
+            large.push_back(id);
+        else
+            inspect_part(job, part, progress, {});
+    outcome->parts = ready_;
     if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end())
         outcome->base_measures = base->second.given_measures;
-    if (!evaluation) {
-        post([this, run, outcome, error = evaluation.error()] { finished(run, outcome, error); });
-        return;
+    std::optional<Error> error;
+    if (evaluation) {
+        outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
+        outcome->result = make_ready({outcome->evaluation, &outcome->evaluation->combined.mesh});
+        outcome->curves = curves_by_part(*outcome->evaluation);
+        outcome->closed_holes = rims(*outcome->evaluation);
+    } else {
+        error = evaluation.error();
     }
-    outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
-    const Mesh& mesh = outcome->evaluation->combined.mesh;
-    outcome->result = make_ready({outcome->evaluation, &mesh});
-    outcome->curves = curves_by_part(*outcome->evaluation);
-    outcome->closed_holes = rims(*outcome->evaluation);
-    post([this, run, outcome] { finished(run, outcome, std::nullopt); });
-    if (!outcome->evaluation->has_base) {
-        post([this, run] { finished_inspection(run, nullptr); });
+    post([this, run, outcome, error] { show_outcome(run, outcome, error); });
+    if (outcome->evaluation) inspect_result(run, job, *outcome->evaluation, progress);
+    for (const std::string& id : large) {
+        auto show = [&](std::shared_ptr<const Inspection> found) {
+            post([this, run, id, found] { show_part_inspection(run, id, found); });
+        };
+        ReadyMesh& part = ready_[id];
+        inspect_part(job, part, progress,
+                     [&](const Inspection& first) { show(std::make_shared<const Inspection>(first)); });
+        if (part.inspection) show(part.inspection);
+    }
+    post([this, run] { ended(run); });
+}
+
+void JobController::inspect_part(const Job& job, ReadyMesh& part, Progress& progress,
+                                 const std::function<void(const Inspection&)>& quick) {
+    const InspectOptions options = inspect_options(job, *part.mesh);
+    if (part.inspection && part.inspection->options == options) return;
+    if (auto inspection = inspect(*part.mesh, progress, options, quick))
+        part.inspection = std::make_shared<const Inspection>(std::move(*inspection));
+}
+
+void JobController::inspect_result(quint64 run, const Job& job, const Evaluation& evaluation, Progress& progress) {
+    if (!evaluation.has_base) {
+        post([this, run] { show_inspection(run, nullptr); });
         return;
     }
     std::vector<Inspection> pieces;
-    const Combined& combined = outcome->evaluation->combined;
+    const Combined& combined = evaluation.combined;
     const InspectOptions options = inspect_options(job, combined.mesh);
-    // What is cheap to find is shown while the rest is looked for.
-    const bool large = combined.pieces() == 1 && combined.mesh.faces.size() > 50'000;
     auto quick = [&](const Inspection& first) {
-        if (large)
+        if (combined.pieces() == 1 && combined.mesh.faces.size() > large_mesh)
             post([this, run, value = std::make_shared<const Inspection>(first)] { show_inspection(run, value); });
     };
     for (std::size_t k = 0; k < combined.pieces(); ++k) {
         auto inspection = inspect(combined.piece(k), progress, options, quick);
-        if (!inspection) break;
+        if (!inspection) return;
         pieces.push_back(std::move(*inspection));
     }
-    auto value =
-        pieces.size() == combined.pieces() ? std::make_shared<const Inspection>(joined(std::move(pieces))) : nullptr;
-    post([this, run, value] { finished_inspection(run, value); });
+    post([this, run, value = std::make_shared<const Inspection>(joined(std::move(pieces)))] {
+        show_inspection(run, value);
+    });
 }
 
-void JobController::finished(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error) {
-    if (run != run_) return;
-    const bool cancelled = error && error->is_cancel();
-    if (!cancelled) {
-        if (error && outcome_ && !outcome->evaluation) {  // keep the last result in sight
-            auto kept = std::make_shared<Outcome>(*outcome);
-            kept->evaluation = outcome_->evaluation;
-            kept->result = outcome_->result;
-            outcome = kept;
-        }
-        outcome_ = std::move(outcome);
-        error_ = error;
-        Q_EMIT evaluated();
-        if (error) Q_EMIT failed(*error);
+void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error) {
+    if (run != run_ || (error && error->is_cancel())) return;
+    if (error && outcome_ && !outcome->evaluation) {  // keep the last result in sight
+        auto kept = std::make_shared<Outcome>(*outcome);
+        kept->evaluation = outcome_->evaluation;
+        kept->result = outcome_->result;
+        outcome = kept;
     }
-    if (error) {
-        if (pending_)
-            start();
-        else
-            set_busy(false);
-    } else if (pending_ && dragging_) {
+    outcome_ = std::move(outcome);
+    error_ = error;
+    Q_EMIT evaluated();
+    if (error)
+        Q_EMIT failed(*error);
+    else if (pending_ && dragging_)
         progress_->cancel();  // no time to inspect while the part moves on
-    }
 }
 
 void JobController::show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection) {
@@ -370,9 +378,17 @@ void JobController::show_inspection(quint64 run, std::shared_ptr<const Inspectio
     Q_EMIT inspected();
 }
 
-void JobController::finished_inspection(quint64 run, std::shared_ptr<const Inspection> inspection) {
+void JobController::show_part_inspection(quint64 run, const std::string& part,
+                                         std::shared_ptr<const Inspection> inspection) {
+    if (run != run_ || progress_->cancelled() || !outcome_ || !outcome_->parts.contains(part)) return;
+    auto next = std::make_shared<Outcome>(*outcome_);
+    next->parts[part].inspection = std::move(inspection);
+    outcome_ = std::move(next);
+    Q_EMIT inspected();
+}
+
+void JobController::ended(quint64 run) {
     if (run != run_) return;
-    show_inspection(run, std::move(inspection));
     if (pending_)
         start();
     else

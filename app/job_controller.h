@@ -14,24 +14,17 @@
 
 namespace anvil::app {
 
-/// A question that a mending of a part leaves open.
-struct OpenQuestion {
-    std::string part, mending;
-    std::shared_ptr<const Mesh> from;  ///< what is mended
-    Question question;
-};
-
 /// A part made ready to draw and to pick.
 struct ReadyMesh {
     std::shared_ptr<const Mesh> mesh;
     std::shared_ptr<const Mesh> given;                    ///< before its mendings; the same as `mesh` without any
     std::vector<std::shared_ptr<const Mended>> mendings;  ///< per mending of the part; null for those that are off
-    std::optional<OpenQuestion> question;
+    std::optional<OpenQuestion> question;                 ///< what its mending waits for
     std::shared_ptr<const Measures> measures, given_measures;
     std::shared_ptr<const DisplayMesh> display, given_display;
     std::shared_ptr<const Picker> picker;
-    std::shared_ptr<const Inspection>
-        inspection;  ///< of parts that wait on the bench, were mended, or have a remark; before they are placed
+    std::shared_ptr<const Inspection> inspection;  ///< of parts that wait on the bench, were mended, or have a remark;
+                                                   ///< before they are placed. Of large ones it comes later
 };
 
 /// A finished evaluation, all values, ready to show.
@@ -90,6 +83,8 @@ class JobController : public QObject {
 
     /// What became of a mending; null where it is off or not run yet.
     std::shared_ptr<const Mended> mended(const std::string& part, const std::string& mending) const;
+    /// What a mending waits to be told; null where it waits for nothing.
+    const Question* question(const std::string& part, const std::string& mending) const;
     /// What the last evaluation failed with, if it did.
     std::optional<Error> error() const { return error_; }
 
@@ -106,10 +101,20 @@ class JobController : public QObject {
     void start();
     void evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
                            Evaluator& evaluator);
-    void finished(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
-    void finished_delivery(quint64 run, const QString& said, std::optional<Error> error);
+    std::map<std::string, ReadyMesh> ready_parts(const Job& job, Evaluator& evaluator, Progress& progress) const;
+    static void inspect_part(const Job& job, ReadyMesh& part, Progress& progress,
+                             const std::function<void(const Inspection&)>& quick);
+    void inspect_result(quint64 run, const Job& job, const Evaluation& evaluation, Progress& progress);
+    /// Calls on the owner's thread, in the order in which they are posted.
+    template <class Call>
+    void post(Call call) {
+        QMetaObject::invokeMethod(this, std::move(call), Qt::QueuedConnection);
+    }
+    void show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
     void show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
-    void finished_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
+    void show_part_inspection(quint64 run, const std::string& part, std::shared_ptr<const Inspection> inspection);
+    void finished_delivery(quint64 run, const QString& said, std::optional<Error> error);
+    void ended(quint64 run);
     void set_busy(bool busy);
 
     History history_;

@@ -5,6 +5,7 @@
 #include <QElapsedTimer>
 #include <QListWidget>
 #include <QPixmap>
+#include <QPushButton>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QToolButton>
@@ -40,6 +41,8 @@ int take_shots(const QString& folder) {
         return 4;
     }
     QStandardPaths::setTestModeEnabled(true);  // no job of the user's is offered, none is left behind
+    // Nor is what a run of this that was stopped has left.
+    QDir(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation)).removeRecursively();
     Window window;
     window.show();
     bool good = true;
@@ -128,7 +131,9 @@ int take_shots(const QString& folder) {
     window.viewport()->set_camera(camera);
     window.ledger()->choose(FindingKind::holes);
     window.viewport()->frame_all();
+    window.ledger()->accept_one_button()->click();
     shot("findings");
+    window.controller().undo();
 
     window.action("surface-findings")->trigger();
     shot("findings-only");
@@ -142,6 +147,17 @@ int take_shots(const QString& folder) {
     shot("before-and-mended");
     window.mend_panel()->compare_button(Compare::distance)->click();
     shot("distance");
+
+    // With its holes left open its crossings cannot be resolved; they are rebuilt.
+    window.mend_panel()->compare_button(Compare::after)->click();
+    Job open = window.controller().job();
+    open.parts.front().mendings.front().options.longest_hole = 1;
+    open.parts.front().mendings.front().answered = {Question::About::long_holes};
+    window.controller().change(std::move(open), "leave the holes");
+    wait_until_idle(window);
+    window.mend_panel()->rebuild_button()->click();
+    wait_until_idle(window);
+    shot("rebuilt");
 
     // By hand: the faces of a wall round one of them.
     window.controller().open({}, {});

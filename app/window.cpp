@@ -1,22 +1,10 @@
 #include "app/window.h"
 
 #include <QAction>
-#include <QActionGroup>
-#include <QApplication>
-#include <QBuffer>
-#include <QCloseEvent>
-#include <QCoreApplication>
-#include <QDir>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QLabel>
-#include <QMenu>
 #include <QMessageBox>
-#include <QPushButton>
-#include <QStandardPaths>
 #include <QVBoxLayout>
-#include <csignal>
 
 #include "app/panels/empty_bench.h"
 #include "app/panels/find_box.h"
@@ -32,22 +20,9 @@
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/words.h"
-#include "core/io/mesh_file.h"
-#include "core/job/job_file.h"
 #include "core/mesh/primitives.h"
-#include "core/report/facts.h"
-#include "core/report/page.h"
-#include "demo/lantern.h"
 
 namespace anvil::app {
-namespace {
-
-QString job_filter() { return Window::tr("Jobs (*.anvil)"); }
-QString autosave_folder() { return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave"; }
-
-}  // namespace
-
-QString Window::mesh_filter() { return tr("Meshes (*.stl *.obj *.ply *.off *.STL *.OBJ *.PLY *.OFF)"); }
 
 Window::Window(QWidget* parent) : QMainWindow(parent) {
     setObjectName("bench");
@@ -104,6 +79,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     });
     connect(&controller_, &JobController::evaluated, this, [this] { question_strip_->refresh(viewport_->camera()); });
     connect(mend_panel_, &MendPanel::hint, hint_line_, &HintLine::show_hint);
+    connect(mend_panel_, &MendPanel::chosen, this, &Window::choose_part);
     connect(mend_panel_, &MendPanel::pins_changed, this, [this] { viewport_->set_pins(mend_panel_->pins()); });
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
         QMessageBox box(QMessageBox::Information, tr("Details"), text, QMessageBox::Ok, this);
@@ -111,14 +87,10 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         box.exec();
     });
 
-    QDir().mkpath(autosave_folder());
-    autosave_file_ = autosave_folder() + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
-    connect(&autosave_timer_, &QTimer::timeout, this, &Window::autosave);
-    autosave_timer_.start(60'000);
+    start_autosave();
     refresh_actions();
     refresh_title();
     hint_line_->show_hint(tr("Drop meshes here, or take Bring in above."));
-    QTimer::singleShot(0, this, &Window::offer_recovery);
 }
 
 Window::~Window() {
@@ -309,205 +281,9 @@ void Window::choose_part(const std::string& part, const std::string& mending) {
     inspect_chosen();
 }
 
-/// Whose findings the ledger lists; empty for the result. It speaks of a part where that waits, is looked at for its
-/// mending, or has a remark; where a step fails, of the one that made it fail; and of the base where that is all.
-std::string Window::subject_part() const {
-    const Job& job = controller_.job();
-    const auto outcome = controller_.outcome();
-    if (!chosen_.empty()) {
-        const auto idle = job.idle_parts();
-        const bool waits = std::ranges::any_of(idle, [&](const Part* p) { return p->id == chosen_; });
-        if (waits || !chosen_mending_.empty() || controller_.error()) return chosen_;
-        if (outcome && chosen_ != job.base)
-            if (const auto ready = outcome->parts.find(chosen_);
-                ready != outcome->parts.end() && ready->second.inspection && !ready->second.inspection->print_ready)
-                return chosen_;
-    }
-    if (!controller_.error()) return {};
-    const int row = controller_.error()->operand;
-    if (row == 0) return job.base;
-    return row > 0 && row <= static_cast<int>(job.steps.size()) ? job.steps[static_cast<std::size_t>(row) - 1].part
-                                                                : std::string();
-}
-
-void Window::inspect_chosen() {
-    const Job& job = controller_.job();
-    const auto outcome = controller_.outcome();
-    const Part* part = job.find_part(subject_part());
-    if (part && outcome)
-        if (const auto ready = outcome->parts.find(part->id);
-            ready != outcome->parts.end() && ready->second.inspection) {
-            ledger_->show({ready->second.inspection, quoted(part->name), false, part->id, part->placement,
-                           ready->second.given_measures});
-            return;
-        }
-    const Part* base = job.find_part(job.base);
-    const bool alone = job.steps.empty() && base;
-    std::shared_ptr<const Measures> before = outcome ? outcome->base_measures : nullptr;
-    ledger_->show({controller_.inspection(),
-                   alone ? quoted(base->name) : tr("The result"),
-                   true,
-                   alone ? job.base : std::string(),
-                   {},
-                   std::move(before)});
-}
-
-/// The part that the ledger speaks of, or else the chosen one, or the base.
-const Part* Window::part_to_mend() const {
-    const Job& job = controller_.job();
-    for (const std::string& id : {subject_part(), chosen_, job.base})
-        if (const Part* part = job.find_part(id)) return part;
-    return nullptr;
-}
-
-void Window::mend_part(const std::string& id, const std::vector<Repair>& repairs, const MendOptions& options) {
-    Job job = controller_.job();
-    Part* part = job.find_part(id);
-    if (!part || repairs.empty()) return;
-    const QString name = QString::fromStdString(part->name);
-    const std::vector<Vec3>& places = options.places;
-    // Places of one kind in a row are one mending.
-    if (!places.empty() && !part->mendings.empty()) {
-        Mending& last = part->mendings.back();
-        MendOptions elsewhere = last.options;
-        elsewhere.places = places;
-        if (last.on && last.repairs == repairs && !last.options.places.empty() && elsewhere == options) {
-            last.options.places.insert(last.options.places.end(), places.begin(), places.end());
-            controller_.change(std::move(job), tr("mend a place of %1").arg(name));
-            return;
-        }
-    }
-    const bool whole = repairs.size() == whole_plan().size() && places.empty();
-    const std::string mending =
-        job.add_mending(id, repairs, whole && options == MendOptions() ? cautious_options(*part->mesh) : options);
-    controller_.change(std::move(job), places.empty() ? tr("mend %1").arg(name) : tr("mend a place of %1").arg(name));
-    if (whole) choose_part(id, mending);
-}
-
-/// Of what the ledger lists, with the repairs of a part; a page for people, or JSON where the name ends so.
-void Window::save_report(const QString& file) {
-    const auto now = ledger_->inspection();
-    if (!now) return;
-    const Job& job = controller_.job();
-    const std::string id = ledger_->part();
-    const Part* part = job.find_part(id);
-    std::vector<Repaired> repairs;
-    std::string remains;
-    const Inspection* before = nullptr;
-    if (part)
-        for (const Mending& m : part->mendings)
-            if (const auto done = controller_.mended(id, m.id)) {
-                if (!before) before = &done->before;
-                repairs.insert(repairs.end(), done->repairs.begin(), done->repairs.end());
-                remains = done->remains();
-            }
-    const std::string name = part ? part->name : tr("The result").toStdString();
-    std::string text;
-    if (file.endsWith(".json", Qt::CaseInsensitive)) {
-        Json json{{"operation", repairs.empty() ? "inspect" : "mend"}, {"result", facts(*now, name)}};
-        if (before) json["before"] = facts(*before, name);
-        if (!repairs.empty()) json["repairs"] = facts(repairs);
-        text = json.dump(2) + "\n";
-    } else {
-        QByteArray png;
-        QBuffer buffer(&png);
-        buffer.open(QIODevice::WriteOnly);
-        viewport_->grab().save(&buffer, "PNG");
-        text = report_page({name, *now, before, repairs, remains, png.toStdString()});
-    }
-    if (auto written = write_file(text, file.toStdString()); !written)
-        fail(written.error());
-    else
-        hint_line_->show_hint(tr("Saved the report to %1.").arg(file));
-}
-
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }
 
 void Window::fail(const Error& error) { hint_line_->show_error(error); }
-
-void Window::open_files(const QStringList& files) {
-    QStringList meshes;
-    for (const QString& file : files) {
-        if (!file.endsWith(".anvil", Qt::CaseInsensitive)) {
-            meshes << file;
-            continue;
-        }
-        auto job = read_job(file.toStdString());
-        if (!job) {
-            fail(job.error());
-            return;
-        }
-        if (!may_leave()) return;
-        choose_part({});
-        unit_strip_->dismiss();
-        controller_.open(std::move(*job), file);
-    }
-    if (meshes.isEmpty()) return;
-    // All or nothing: a file that cannot be read leaves the job as it was.
-    Job job = controller_.job();
-    std::vector<std::string> added;
-    for (const QString& file : meshes) {
-        auto mesh = read_mesh(file.toStdString());
-        if (!mesh) {
-            fail(mesh.error());
-            return;
-        }
-        if (mesh->empty()) {
-            fail({ErrorCode::bad_count, "there are no faces in it", file.toStdString()});
-            return;
-        }
-        added.push_back(job.add_part(QFileInfo(file).completeBaseName().toStdString(),
-                                     std::make_shared<const Mesh>(welded(*mesh))));
-    }
-    const auto unit = import_unit(job);
-    if (unit) read_as(job, added, *unit);
-    controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName())
-                                                          : tr("bring in %1 meshes").arg(meshes.size()));
-    choose_part(added.back());
-    viewport_->frame_when_ready();
-    if (!unit) unit_strip_->ask(meshes.size() == 1 ? QFileInfo(meshes[0]).fileName() : tr("What came in"), added);
-}
-
-void Window::open_demo() {
-    if (!may_leave()) return;
-    choose_part({});
-    unit_strip_->dismiss();
-    controller_.open(demo::lantern_job(), {});
-    viewport_->frame_when_ready();
-}
-
-void Window::open_demo_scan() {
-    Job job;
-    job.add_part("scanned bracket", std::make_shared<const Mesh>(demo::scanned_bracket()));
-    if (!may_leave()) return;
-    choose_part({});
-    unit_strip_->dismiss();
-    controller_.open(std::move(job), {});
-    viewport_->frame_when_ready();
-}
-
-void Window::bring_in() {
-    const QStringList files = QFileDialog::getOpenFileNames(this, tr("Bring in meshes"), {}, mesh_filter());
-    if (!files.isEmpty()) open_files(files);
-}
-
-void Window::open_job() {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open a job"), {}, job_filter());
-    if (!file.isEmpty()) open_files({file});
-}
-
-bool Window::save(bool as) {
-    QString file = as ? QString() : controller_.file();
-    if (file.isEmpty()) {
-        file = QFileDialog::getSaveFileName(this, tr("Save the job"), {}, job_filter());
-        if (file.isEmpty()) return false;
-        if (!file.endsWith(".anvil")) file += ".anvil";
-    }
-    if (!controller_.save(file)) return false;
-    QFile::remove(autosave_file_);
-    hint_line_->show_hint(tr("Saved to %1.").arg(file));
-    return true;
-}
 
 void Window::add_plane() {
     Job job = controller_.job();
@@ -521,64 +297,6 @@ void Window::add_plane() {
     job.add_step(Operation::split, id);
     controller_.change(std::move(job), tr("split by a plane"));
     choose_part(id);
-}
-
-bool Window::may_leave() {
-    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return true;
-    QMessageBox box(QMessageBox::Question, tr("Unsaved job"), tr("The job has changes that are not saved."),
-                    QMessageBox::NoButton, this);
-    QAbstractButton* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
-    QAbstractButton* drop = box.addButton(tr("Drop changes"), QMessageBox::DestructiveRole);
-    box.addButton(tr("Go back"), QMessageBox::RejectRole);
-    box.setDefaultButton(qobject_cast<QPushButton*>(keep));
-    box.exec();
-    if (box.clickedButton() == keep) return save(false);
-    return box.clickedButton() == drop;
-}
-
-void Window::closeEvent(QCloseEvent* event) {
-    if (!may_leave()) {
-        event->ignore();
-        return;
-    }
-    controller_.stop();
-    QFile::remove(autosave_file_);
-    event->accept();
-}
-
-void Window::autosave() {
-    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return;
-    if (auto saved = write_job(controller_.job(), autosave_file_.toStdString()); !saved) fail(saved.error());
-}
-
-/// Copies whose program is gone were left by a crash.
-void Window::offer_recovery() {
-    for (const QFileInfo& file : QDir(autosave_folder()).entryInfoList({"*.anvil"}, QDir::Files, QDir::Time)) {
-        const auto pid = file.completeBaseName().toLongLong();
-        if (pid <= 0 || ::kill(static_cast<pid_t>(pid), 0) == 0) continue;
-        QMessageBox box(QMessageBox::Question, tr("A job was left unsaved"),
-                        tr("The program ended before a job was saved, on %1.")
-                            .arg(QLocale().toString(file.lastModified(), QLocale::ShortFormat)),
-                        QMessageBox::NoButton, this);
-        QAbstractButton* open = box.addButton(tr("Open it"), QMessageBox::AcceptRole);
-        QAbstractButton* drop = box.addButton(tr("Delete it"), QMessageBox::DestructiveRole);
-        box.addButton(tr("Later"), QMessageBox::RejectRole);
-        box.exec();
-        if (box.clickedButton() == open) {
-            auto job = read_job(file.filePath().toStdString());
-            if (!job) {
-                fail(job.error());
-            } else {
-                controller_.open({}, {});
-                controller_.change(std::move(*job), tr("recover the unsaved job"));
-                viewport_->frame_when_ready();
-                QFile::remove(file.filePath());
-            }
-        } else if (box.clickedButton() == drop) {
-            QFile::remove(file.filePath());
-        }
-        return;
-    }
 }
 
 }  // namespace anvil::app

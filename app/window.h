@@ -81,6 +81,7 @@ class Window : public QMainWindow {
     void open_job();
     bool save(bool as);
     bool may_leave();
+    void start_autosave();
     void offer_recovery();
     void fail(const Error& error);
 

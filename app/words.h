@@ -97,6 +97,9 @@ inline RepairWords words_of(HandTool tool) {
         case HandTool::collapse_edge: return {tr("collapse"), tr("Both ends of each chosen edge become one")};
         case HandTool::rotate_edge:
             return {tr("rotate"), tr("Each chosen edge joins the two other corners of its faces")};
+        case HandTool::rebuild_region:
+            return {tr("rebuild"), tr("The box round the chosen faces is put anew in cells, whatever lies in it; what "
+                                      "lies outside stays")};
     }
     return {};
 }

@@ -160,10 +160,15 @@ Status run_job(const RunOptions& options, Progress& progress) {
     if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
     auto evaluation = evaluator.evaluate(*job, progress, ~std::size_t{0}, settle);
     if (!evaluation) return fail(evaluation.error());
-    for (const auto& [id, part] : evaluation->mended)
+    for (const auto& [id, part] : evaluation->mended) {
+        const std::string name = job->find_part(id)->name + ": ";
         for (const auto& done : part.done)
             for (const Repaired& r : done ? done->repairs : std::vector<Repaired>{})
-                if (!r.said.empty()) evaluation->combined.messages.push_back(job->find_part(id)->name + ": " + r.said);
+                if (!r.said.empty()) evaluation->combined.messages.push_back(name + r.said);
+        if (part.question)
+            evaluation->combined.messages.push_back(name + part.question->question.asked +
+                                                    " Its mending waits for an answer, which the window asks for.");
+    }
     return finish(evaluation->combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json,
                   progress);
 }

@@ -1,5 +1,5 @@
 // Small meshes with integer coordinates out of arbitrary bytes, mended: whatever they are, they must end print-ready,
-// or as sheets that are told to be ones, or as nothing. Run by ./anvil fuzz mend; cases are kept in fuzz/mend_cases.
+// or as sheets that are told to be ones, or as nothing. Run by ./anvil fuzz mend; cases are kept in fuzz/cases/mend.
 #include "fuzz/mend_case.h"
 
 #include <cstdio>

@@ -5,11 +5,13 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/panels/parts_of_panels.h"
 #include "app/words.h"
+#include "core/job/quantity.h"
 
 namespace anvil::app {
 
@@ -93,10 +95,24 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
     fill_->setAccessibleName(tr("How borders are filled"));
     connect(fill_, &QComboBox::activated, this, [this](int k) { hand_.set_fill(static_cast<FillStyle>(k)); });
     use->addWidget(fill_);
+    cell_ = new QLineEdit;
+    cell_->setPlaceholderText(tr("cells: as edges"));
+    cell_->setFixedWidth(96);
+    cell_->setToolTip(tr("The cells of a rebuilt region; empty: half as long as its edges are"));
+    cell_->setAccessibleName(tr("Cells of a rebuilt region"));
+    connect(cell_, &QLineEdit::editingFinished, this, &HandStrip::commit_cell);
+    use->addWidget(cell_);
     use->addStretch(1);
     button(choose, "done", tr("Done"), tr("Back to the whole job (Esc in the view)"), [this] { hand_.stop(); });
     connect(&hand_, &HandMode::changed, this, &HandStrip::refresh);
     refresh();
+}
+
+void HandStrip::commit_cell() {
+    const QString text = cell_->text().trimmed();
+    const auto parsed = text.isEmpty() ? Result<double>(0.0) : parse_quantity(text.toStdString(), Unit::millimetre);
+    mark_wrong(*cell_, !parsed || *parsed < 0);
+    if (parsed && *parsed >= 0) hand_.set_cell(*parsed);
 }
 
 void HandStrip::refresh() {
@@ -115,6 +131,7 @@ void HandStrip::refresh() {
         b->setEnabled(n > 0);
     }
     fill_->setVisible(hand_.kind() == ElementKind::edges);
+    cell_->setVisible(hand_.kind() == ElementKind::faces);
     for (const char* name : {"connected", "region", "grow", "shrink", "none"}) button(name)->setEnabled(n > 0);
 }
 

@@ -206,6 +206,7 @@ QVariant JobSheetModel::mending_data(const Row& row, int role) const {
             std::size_t changed = 0;
             for (const Repaired& r : done->repairs) changed += r.changed;
             for (const HandDone& h : done->by_hand) changed += h.changed;
+            if (controller_.question(row.part, row.mending)) return tr("waits for you");
             if (changed == 0) return tr("no change");
             return done->after.print_ready ? tr("print-ready") : counted(changed, tr("change"), tr("changes"));
         }

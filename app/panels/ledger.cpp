@@ -16,6 +16,7 @@
 #include "app/panels/parts_of_panels.h"
 #include "app/theme.h"
 #include "app/words.h"
+#include "core/job/accepted_in_job.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -41,7 +42,9 @@ class KindDelegate : public QStyledItemDelegate {
         bold.setBold(true);
         painter->setFont(count > 0 ? bold : option.font);
         const Severity grade = severity(static_cast<FindingKind>(index.data(Qt::UserRole).toInt()));
-        painter->setPen(count <= 0                   ? colour().pine
+        const bool accepted = count > 0 && index.data(Qt::UserRole + 2).toInt() == count;
+        painter->setPen(accepted                     ? colour().muted
+                        : count <= 0                 ? colour().pine
                         : grade == Severity::fault   ? colour().brick
                         : grade == Severity::caution ? colour().ochre
                                                      : colour().muted);
@@ -50,7 +53,7 @@ class KindDelegate : public QStyledItemDelegate {
                       : QLocale(QLocale::English).toString(count).replace(",", QString::fromUtf8("\xE2\x80\x89"));
         painter->drawText(QRect(r.left() + 10, r.top(), 56, r.height()), Qt::AlignVCenter | Qt::AlignRight, number);
         painter->setFont(option.font);
-        painter->setPen(count > 0 ? colour().ink : colour().muted);
+        painter->setPen(count > 0 && !accepted ? colour().ink : colour().muted);
         painter->drawText(r.adjusted(76, 0, -4, 0), Qt::AlignVCenter | Qt::AlignLeft,
                           index.data(Qt::DisplayRole).toString());
         painter->restore();
@@ -139,6 +142,14 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     mend_row->addWidget(mend_kind_, 1);
     mend_row->addWidget(fill_);
     column->addWidget(mender_);
+    accepter_ = new QWidget;
+    auto* accept_row = new QHBoxLayout(accepter_);
+    accept_row->setContentsMargins(12, 2, 12, 0);
+    accept_one_ = new QPushButton;
+    accept_kind_ = new QPushButton;
+    accept_row->addWidget(accept_one_);
+    accept_row->addWidget(accept_kind_, 1);
+    column->addWidget(accepter_);
     auto section = [](const QString& text) {
         auto* label = section_title(text);
         label->setContentsMargins(12, 10, 12, 0);
@@ -164,6 +175,8 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     connect(next_, &QPushButton::clicked, this, [this] { step(1); });
     connect(mend_one_, &QPushButton::clicked, this, [this] { ask_to_mend(false); });
     connect(mend_kind_, &QPushButton::clicked, this, [this] { ask_to_mend(true); });
+    connect(accept_one_, &QPushButton::clicked, this, [this] { accept(false); });
+    connect(accept_kind_, &QPushButton::clicked, this, [this] { accept(true); });
     connect(mend_all_, &QPushButton::clicked, this, [this] {
         const auto plan = whole_plan();
         Q_EMIT mend_wanted(subject_.part, {plan.begin(), plan.end()}, {});
@@ -188,6 +201,7 @@ void Ledger::show(Subject subject) {
 QString Ledger::verdict_of(QString& mark) const {
     const auto& inspection = subject_.inspection;
     mark = "verdict-none";
+    if (!inspection && !subject_.is_result) return tr("%1 is being looked at …").arg(subject_.name);
     if (!inspection || controller_.job().parts.empty()) return tr("Nothing to judge yet.");
     if (inspection->mesh.empty()) {
         const auto outcome = controller_.outcome();
@@ -201,14 +215,20 @@ QString Ledger::verdict_of(QString& mark) const {
         QStringList cautions;
         for (int k = 0; k < finding_kinds; ++k) {
             const auto kind = static_cast<FindingKind>(k);
-            if (severity(kind) != Severity::caution || inspection->count(kind) == 0) continue;
+            const std::size_t open = inspection->count(kind) - acceptance_.count(kind);
+            if (severity(kind) != Severity::caution || open == 0) continue;
             const FindingWords w = words_of(kind);
-            cautions << counted(inspection->count(kind), w.one, w.many);
+            cautions << counted(open, w.one, w.many);
         }
         mark = cautions.isEmpty() ? "verdict-sound" : "verdict-caution";
         return tr("<b>Print-ready.</b> %1 is closed, manifold and free of crossings, in %2.")
                    .arg(subject_.name, counted(inspection->measures.shells, tr("shell"), tr("shells"))) +
                (cautions.isEmpty() ? "" : " " + tr("But look at %1.").arg(cautions.join(", ")));
+    }
+    if (inspection->complete && acceptance_.holds_all_faults()) {
+        mark = "verdict-caution";
+        return tr("<b>Accepted as it is.</b> %1 has %2 that may stay; without them it would be print-ready.")
+            .arg(subject_.name, counted(acceptance_.count(), tr("finding"), tr("findings")));
     }
     mark = "verdict-fault";
     const QString form = inspection->form == Form::sheet   ? tr("a sheet that encloses nothing")
@@ -220,24 +240,34 @@ QString Ledger::verdict_of(QString& mark) const {
 }
 
 void Ledger::reload() {
-    const int chosen = kinds_->currentItem() ? kinds_->currentItem()->data(Qt::UserRole).toInt() : -1;
+    // While something is still looked at nothing is listed; the choice outlives that.
+    if (kinds_->count() > 0)
+        kept_kind_ = kinds_->currentItem() ? kinds_->currentItem()->data(Qt::UserRole).toInt() : -1;
+    const int chosen = kept_kind_;
     const auto& inspection = subject_.inspection;
+    acceptance_ =
+        inspection ? Acceptance(*inspection, accepted_findings(controller_.job(), subject_.part)) : Acceptance();
     kinds_->blockSignals(true);
     kinds_->clear();
-    // What was found comes first; what was looked for and not found follows, so that the checks can be seen.
+    // What was found comes first, then what of it may stay; what was looked for and not found follows, so that the
+    // checks can be seen.
+    enum Group { open, accepted, not_found };
     if (inspection && !inspection->mesh.empty())
-        for (const bool found : {true, false})
+        for (const Group group : {open, accepted, not_found})
             for (int k = 0; k < finding_kinds; ++k) {
                 const auto kind = static_cast<FindingKind>(k);
-                const auto n = inspection->count(kind);
-                if ((n > 0) != found) continue;
-                const bool looked = inspection->complete || is_cheap(kind);
+                const auto n = inspection->count(kind), may_stay = acceptance_.count(kind);
+                if ((n == 0 ? not_found : n == may_stay ? accepted : open) != group) continue;
+                const bool found = n > 0, looked = inspection->complete || is_cheap(kind);
                 const FindingWords w = words_of(kind);
-                auto* item = new QListWidgetItem(n == 1 ? w.one : w.many, kinds_);
+                QString name = n == 1 ? w.one : w.many;
+                if (may_stay > 0) name += n == may_stay ? tr(", accepted") : tr(", %1 accepted").arg(may_stay);
+                auto* item = new QListWidgetItem(name, kinds_);
                 item->setData(Qt::UserRole, k);
                 item->setData(Qt::UserRole + 1, looked ? static_cast<int>(n) : -1);
+                item->setData(Qt::UserRole + 2, static_cast<int>(may_stay));
                 item->setData(Qt::AccessibleTextRole,
-                              looked ? counted(n, w.one, w.many) : tr("%1: still looked for").arg(w.many));
+                              looked ? QString::number(n) + " " + name : tr("%1: still looked for").arg(w.many));
                 item->setToolTip(w.meaning);
                 const bool can_be_chosen = found || (looked && threshold_of(kind));
                 if (!can_be_chosen) item->setFlags(Qt::ItemIsEnabled);
@@ -288,6 +318,41 @@ void Ledger::commit_threshold() {
     Job job = controller_.job();
     set_threshold(job, t->name, t->is_cube ? std::pow(*parsed, 3) : *parsed);
     controller_.change(std::move(job), tr("list %1 from another size on").arg(words_of(t->kind).many));
+}
+
+/// Lets the place at hand stay, or all of its kind; or takes that back.
+void Ledger::accept(bool everywhere) {
+    if (places_.empty() || at_ < 0) return;
+    const Finding& at = *places_[static_cast<std::size_t>(at_)];
+    const bool back = everywhere ? acceptance_.count(at.kind) == places_.size() : acceptance_.holds(at);
+    std::vector<AcceptedFinding> findings;
+    for (const Finding* f : everywhere ? places_ : std::vector<const Finding*>{&at}) {
+        const auto with = accepted_with(*subject_.inspection, *f);
+        findings.insert(findings.end(), with.begin(), with.end());
+    }
+    Job job = controller_.job();
+    const FindingWords w = words_of(at.kind);
+    const QString what = everywhere && places_.size() > 1 ? tr("all %1").arg(w.many) : w.one;
+    if (back)
+        take_back_findings(job, subject_.part, findings);
+    else
+        accept_findings(job, subject_.part, findings);
+    controller_.change(std::move(job), back ? tr("tell again: %1").arg(what) : tr("accept %1").arg(what));
+}
+
+/// What the buttons would do at the place at hand.
+void Ledger::show_acceptance() {
+    accepter_->setVisible(at_ >= 0);
+    if (at_ < 0) return;
+    const Finding& at = *places_[static_cast<std::size_t>(at_)];
+    const bool one = acceptance_.holds(at), all = acceptance_.count(at.kind) == places_.size();
+    accept_one_->setText(one ? tr("Tell this again") : tr("Accept this place"));
+    accept_one_->setToolTip(
+        one ? tr("Counts it as a finding again")
+            : tr("It was looked at and may stay: the verdict counts it no more. Undo takes it back"));
+    accept_kind_->setText(all ? tr("Tell all %1 again").arg(places_.size()) : tr("Accept all %1").arg(places_.size()));
+    accept_kind_->setToolTip(accept_one_->toolTip());
+    accept_kind_->setVisible(places_.size() > 1);
 }
 
 std::optional<FindingKind> Ledger::chosen_kind() const {
@@ -382,6 +447,7 @@ void Ledger::choose_kind(bool go) {
     if (fill_->isVisibleTo(this)) mend_kind_->setText(tr("All %1").arg(places_.size()));
     if (places_.empty()) {
         at_ = -1;
+        show_acceptance();
         Q_EMIT pins_changed();
         return;
     }
@@ -433,7 +499,8 @@ void Ledger::step(int by) {
     at_ = at_ < 0 ? 0 : (at_ + by + n) % n;
     const Finding& at = *places_[static_cast<std::size_t>(at_)];
     place_->setText(tr("%1 of %2").arg(at_ + 1).arg(n));
-    meaning_->setText(about_place(at));
+    meaning_->setText(about_place(at) + (acceptance_.holds(at) ? " " + tr("Accepted.") : QString()));
+    show_acceptance();
     Q_EMIT pins_changed();
     if (by != 0) Q_EMIT place_chosen(placed(at.place));
 }

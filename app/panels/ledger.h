@@ -5,6 +5,7 @@
 
 #include "app/job_controller.h"
 #include "app/view/viewport.h"
+#include "core/inspect/accepted.h"
 
 class QComboBox;
 class QLabel;
@@ -37,6 +38,11 @@ class Ledger : public QWidget {
     QPushButton* mend_one_button() const { return mend_one_; }
     QPushButton* mend_kind_button() const { return mend_kind_; }
     QComboBox* fill_choice() const { return fill_; }
+    /// Lets a finding stay, or has it told again where it may stay already.
+    QPushButton* accept_one_button() const { return accept_one_; }
+    QPushButton* accept_kind_button() const { return accept_kind_; }
+    /// Which findings of those listed may stay.
+    const Acceptance& acceptance() const { return acceptance_; }
     /// From where on findings of the chosen kind are listed; hidden for kinds without such a size.
     QLineEdit* threshold_field() const { return threshold_; }
     void choose(FindingKind kind);
@@ -65,6 +71,8 @@ class Ledger : public QWidget {
     Vec3 placed(const Vec3& p) const;
     QString verdict_of(QString& mark) const;
     void ask_to_mend(bool everywhere);
+    void accept(bool everywhere);
+    void show_acceptance();
     void reload_measures();
     void reload_remarks();
     void choose_kind(bool go);
@@ -75,16 +83,18 @@ class Ledger : public QWidget {
 
     JobController& controller_;
     Subject subject_;
+    Acceptance acceptance_;
     QString mark_name_;
     QLabel *mark_, *verdict_, *place_, *measures_title_, *measures_, *meaning_, *remarks_title_;
     QListWidget *kinds_, *remarks_;
-    QPushButton *previous_, *next_, *mend_all_, *mend_one_, *mend_kind_;
-    QWidget *stepper_, *mender_, *threshold_box_;
+    QPushButton *previous_, *next_, *mend_all_, *mend_one_, *mend_kind_, *accept_one_, *accept_kind_;
+    QWidget *stepper_, *mender_, *accepter_, *threshold_box_;
     QComboBox* fill_;
     QLabel* threshold_name_;
     QLineEdit* threshold_;
     std::vector<const Finding*> places_;
     int at_ = -1;
+    int kept_kind_ = -1;
 };
 
 }  // namespace anvil::app

@@ -75,6 +75,11 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     verdict_->setWordWrap(true);
     verdict_->setObjectName("emptyText");
     column->addWidget(verdict_);
+    rebuild_ = new QPushButton(tr("Rebuild what remains"));
+    rebuild_->setToolTip(
+        tr("Put the surface anew round what is left, in cells, as an edit of its own; the rest of the part stays"));
+    connect(rebuild_, &QPushButton::clicked, this, &MendPanel::rebuild_rest);
+    column->addWidget(rebuild_);
     plan_ = new QWidget;
     auto* plan_column = new QVBoxLayout(plan_);
     plan_column->setContentsMargins(0, 0, 0, 0);
@@ -243,6 +248,7 @@ void MendPanel::reload() {
 void MendPanel::reload_done() {
     const Mending* m = mending();
     const auto done = controller_.mended(part_, mending_);
+    const Question* open = m ? controller_.question(part_, mending_) : nullptr;
     for (const Repair repair : whole_plan()) {
         const Row& r = row(repair);
         const Repaired* what = nullptr;
@@ -250,14 +256,24 @@ void MendPanel::reload_done() {
             for (const Repaired& one : done->repairs)
                 if (one.repair == repair) what = &one;
         const bool some = what && (what->changed > 0 || what->refused || what->sheet);
-        r.count->setText(some && what->changed > 0 ? QString::number(what->changed) : some ? "!" : QString());
+        const bool waits = open && repair >= first_waiting(open->about) && r.box->isChecked();
+        r.count->setText(waits                       ? QString::fromUtf8("\xE2\x80\xA6")
+                         : some && what->changed > 0 ? QString::number(what->changed)
+                         : some                      ? "!"
+                                                     : QString());
         r.count->setEnabled(some);
-        r.count->setToolTip(some ? QString::fromStdString(what->said) : QString());
-        r.count->setAccessibleName(some ? QString::fromStdString(what->said) : tr("nothing changed"));
+        const QString said = waits  ? tr("It waits for your answer, above the view.")
+                             : some ? QString::fromStdString(what->said)
+                                    : QString();
+        r.count->setToolTip(said);
+        r.count->setAccessibleName(said.isEmpty() ? tr("nothing changed") : said);
     }
     QString verdict;
     if (m && !m->on) {
         verdict = tr("Switched off: the part is used as it came.");
+    } else if (open) {
+        verdict = tr("The plan has stopped before %1: it waits for your answer, above the view.")
+                      .arg(quoted(words_of(first_waiting(open->about)).name.toStdString()));
     } else if (done) {
         const QString rest = QString::fromStdString(done->remains());
         verdict = !done->by_hand.empty()     ? (done->after.print_ready ? tr("Print-ready.") : rest)
@@ -270,7 +286,21 @@ void MendPanel::reload_done() {
         verdict = tr("Being worked out …");
     }
     verdict_->setText(verdict);
+    const bool is_last = m && controller_.job().find_part(part_)->mendings.back().id == mending_;
+    rebuild_->setVisible(is_last && done && !open && wants_rebuilding(*done));
     show_repair(shown_);
+}
+
+/// An edit by hand behind this mending, for each place where faults are left.
+void MendPanel::rebuild_rest() {
+    const auto done = controller_.mended(part_, mending_);
+    if (!done) return;
+    Job job = controller_.job();
+    std::string id;
+    for (HandEdit& edit : rebuild_faults(*done)) id = job.add_edit(part_, std::move(edit));
+    if (id.empty()) return;
+    controller_.change(std::move(job), tr("rebuild what remains"));
+    Q_EMIT chosen(part_, id);
 }
 
 void MendPanel::show_repair(int repair) {
@@ -330,7 +360,13 @@ void MendPanel::commit(Repair repair) {
         reload();
         return;
     }
-    change([&](Mending& own) { set_reach(own.options, repair, *parsed); }, tr("%1: reach").arg(words_of(repair).name));
+    change(
+        [&](Mending& own) {
+            set_reach(own.options, repair, *parsed);
+            // Who says how long holes may be has decided about long ones.
+            if (repair == Repair::holes) own.answered.push_back(Question::About::long_holes);
+        },
+        tr("%1: reach").arg(words_of(repair).name));
 }
 
 /// While a distance is typed: how many points it would merge.

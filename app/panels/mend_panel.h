@@ -10,6 +10,7 @@ class QCheckBox;
 class QGridLayout;
 class QLabel;
 class QLineEdit;
+class QPushButton;
 class QToolButton;
 
 namespace anvil::app {
@@ -30,10 +31,13 @@ class MendPanel : public QWidget {
     QToolButton* compare_button(Compare compare) const { return compare_[static_cast<std::size_t>(compare)]; }
     void show_compare(Compare compare);
     QString said() const;
+    /// Where the plan could not finish: puts the regions of what remains anew.
+    QPushButton* rebuild_button() const { return rebuild_; }
 
   Q_SIGNALS:
     void hint(const QString& text);
     void pins_changed();
+    void chosen(const std::string& part, const std::string& mending);
     void compare_wanted(anvil::app::Compare compare);
 
   private:
@@ -48,6 +52,7 @@ class MendPanel : public QWidget {
     void reload();
     void reload_done();
     void show_repair(int repair);
+    void rebuild_rest();
     void commit(Repair repair);
     void count_weldable(const QString& text);
     void change(const std::function<void(Mending&)>& edit, const QString& name);
@@ -57,6 +62,7 @@ class MendPanel : public QWidget {
     std::string part_, mending_;
     int shown_ = -1;  // the repair whose places are pinned
     QLabel *title_, *verdict_, *said_;
+    QPushButton* rebuild_;
     QWidget* plan_;
     std::array<Row, repair_kinds> rows_;
     std::array<QToolButton*, 3> fill_{};  // by FillStyle

@@ -55,7 +55,7 @@ void QuestionStrip::put(const OpenQuestion& open, const Camera& camera) {
         return;
     open_ = open;
     asked_->setText(quoted(part->name) + ": " + QString::fromStdString(open.question.asked) + "\n\n" +
-                    tr("The first answer holds until you choose."));
+                    tr("The mending waits for your answer."));
     // Near enough to see the place, from where the user looks.
     camera_ = camera;
     camera_.target = apply(part->placement.transform(), open.question.place);

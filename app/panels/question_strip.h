@@ -13,8 +13,7 @@ namespace anvil::app {
 
 class Renderer;
 
-/// A strip above the view that puts a decision which mending leaves to the user, with a picture of both answers. The
-/// first one holds until one is chosen.
+/// A strip above the view that puts a decision which a mending waits for, with a picture of both answers.
 class QuestionStrip : public QWidget {
     Q_OBJECT
   public:

@@ -112,13 +112,18 @@ void HandMode::use(HandTool tool) {
     Job job = controller_.job();
     if (!job.find_part(part_)) return;
     const Selection named = converted(mesh_, selection_, elements_of(tool));
-    HandEdit edit{.tool = tool, .fill = fill_};
+    HandEdit edit{.tool = tool, .fill = fill_, .cell = tool == HandTool::rebuild_region ? cell_ : 0};
     for (const Element& e : named.elements)
         for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(named.kind)); ++k)
             edit.points.push_back(mesh_.points[e[k]]);
     if (edit.points.empty()) {
         Q_EMIT said(tr("Choose something that the tool can be used on."));
         return;
+    }
+    if (tool == HandTool::rebuild_region) {
+        Box box;
+        for (const Vec3& p : edit.points) box.add(p);
+        edit.points = {box.low, box.high};
     }
     job.add_edit(part_, std::move(edit));
     waits_ = true;

@@ -34,6 +34,8 @@ class HandMode : public QObject {
     void set_visible_only(bool on);
     FillStyle fill() const { return fill_; }
     void set_fill(FillStyle fill) { fill_ = fill; }
+    /// Of rebuilt regions, mm; 0: by their size.
+    void set_cell(double cell) { cell_ = cell; }
 
     enum class How { replace, add, take };
     /// Shift adds, Ctrl takes away.
@@ -75,6 +77,7 @@ class HandMode : public QObject {
     Gesture gesture_ = Gesture::click;
     bool visible_only_ = true, waits_ = false;
     FillStyle fill_ = FillStyle::smallest;
+    double cell_ = 0;
     std::shared_ptr<const DisplayMesh> display_;
 };
 

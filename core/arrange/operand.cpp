@@ -186,6 +186,8 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
         return Error{ErrorCode::out_of_range,
                      "its coordinates go beyond 1e300 mm, where numbers of double precision end; scale it down", ""};
     if (!weld_and_drop_pointless(*operand, given, progress)) return cancelled_error();
+    operand->materials = given.materials;
+    operand->material = given.material;
     Mesh& mesh = operand->mesh;
 
     HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());

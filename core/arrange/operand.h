@@ -43,6 +43,8 @@ struct Operand {
     Mesh mesh;  ///< welded; no face has a corner twice, lies in a line, or repeats another one
     std::vector<FaceId>
         origin;  ///< per face: its number in the mesh as it was given; not valid for one that closes a hole
+    std::vector<Material> materials;
+    IdVector<FaceId, std::uint32_t> material;  ///< as in the mesh as it was given, by its faces
     /// Further faces that lie on a face of `mesh` with the same corners; sorted by that face.
     struct Copy {
         FaceId of, origin;
@@ -65,6 +67,12 @@ struct Operand {
     std::size_t set_aside = 0;          ///< degenerate faces left out: their edges are in their neighbours' too
     std::vector<std::string> notes;     ///< what was assumed about it; sentences about "it"
     std::vector<std::vector<Vec3>> closed_holes;  ///< the rims of the holes that were closed
+
+    /// Of a face as it was given; none where it has no material.
+    const Material* material_of(FaceId given) const {
+        const std::uint32_t m = material.empty() || !given.valid() ? no_material : material[given];
+        return m == no_material ? nullptr : &materials[m];
+    }
 };
 
 /// How a mesh is to be taken.

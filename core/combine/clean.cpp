@@ -50,6 +50,13 @@ class Cleaner {
         for_each_run(std::span<const EdgeUse>(uses_), same_edge, visit);
     }
 
+    const Material* material(std::uint32_t f) const {
+        return a_.soup.operand(x_.source[f].operand).material_of(x_.source[f].face);
+    }
+    bool same_material(std::uint32_t f, std::uint32_t g) const {
+        const Material *p = material(f), *q = material(g);
+        return p && q ? *p == *q : p == q;
+    }
     /// Whether two faces lie in one plane and look the same way.
     bool flush(std::uint32_t f, std::uint32_t g) const {
         const CornerPoints p = a_.soup.corners(x_.plane[f]), q = a_.soup.corners(x_.plane[g]);
@@ -68,7 +75,8 @@ class Cleaner {
             if (here.size() != 2 || here[0].forward == here[1].forward) return;
             const std::uint32_t f = here[0].face, g = here[1].face;
             if (lines_.at(here[0].low, here[0].high, x_.plane[f])) return;
-            if ((x_.source[f] == x_.source[g] && x_.plane[f] == x_.plane[g]) || (merge_flush_ && flush(f, g)))
+            if ((x_.source[f] == x_.source[g] && x_.plane[f] == x_.plane[g]) ||
+                (merge_flush_ && same_material(f, g) && flush(f, g)))
                 sets.join(f, g);
         });
         const std::uint32_t count = sets.number(group_);

@@ -11,7 +11,7 @@ struct SettleOptions {
     Precision precision = Precision::double_precision;
     /// What to do where the result touches itself.
     ContactRule contact = ContactRule::separate;
-    /// Makes one flat region of faces that lie in one plane side by side (see clean.h).
+    /// Makes one flat region of faces of one material that lie in one plane side by side (see clean.h).
     bool merge_flush = false;
 };
 

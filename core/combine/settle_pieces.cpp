@@ -38,6 +38,11 @@ Snapped snapped(const Operand& operand, double grid) {
         out.mesh.faces.push_back(t);
         out.origin.push_back(copy.origin);
     }
+    if (!operand.material.empty()) {
+        out.mesh.materials = operand.materials;
+        for (const FaceId given : out.origin)
+            out.mesh.material.push_back(given.valid() ? operand.material[given] : no_material);
+    }
     for (Vec3& p : out.mesh.points) {
         const Vec3 q = grid > 0 ? on_grid(p, grid) : in_single_precision(p);
         out.largest_move = std::max(out.largest_move, norm(q - p));

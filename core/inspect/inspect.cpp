@@ -71,6 +71,11 @@ double since(Clock::time_point start) { return std::chrono::duration<double>(Clo
 }  // namespace
 
 std::string_view word(FindingKind kind) { return facts(kind).word; }
+std::optional<FindingKind> finding_kind_from(std::string_view w) {
+    for (int k = 0; k < finding_kinds; ++k)
+        if (word(static_cast<FindingKind>(k)) == w) return static_cast<FindingKind>(k);
+    return std::nullopt;
+}
 Severity severity(FindingKind kind) { return facts(kind).severity; }
 bool is_cheap(FindingKind kind) { return facts(kind).cheap; }
 

@@ -49,6 +49,7 @@ bool is_cheap(FindingKind kind);
 
 /// "open_edges" and so on.
 std::string_view word(FindingKind kind);
+std::optional<FindingKind> finding_kind_from(std::string_view word);
 
 /// One defect with its place. Which of the numbers are given depends on the kind: an edge has two vertices, a pair of
 /// crossing faces has two faces, a shell has its first face.

@@ -148,8 +148,10 @@ void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit) {
             part->mesh = std::make_shared<const Mesh>(transformed(*part->mesh, scale));
             for (Mending& m : part->mendings) {
                 for (Vec3& p : m.options.places) p = apply(scale, p);
-                for (HandEdit& edit : m.edits)
+                for (HandEdit& edit : m.edits) {
                     for (Vec3& p : edit.points) p = apply(scale, p);
+                    edit.cell *= millimetres(unit);
+                }
             }
         }
     for (const auto& [known, text] : unit_words)

@@ -61,6 +61,7 @@ json to_json(const Mending& m) {
         json edit{{"tool", word(e.tool)}, {"points", json::array()}};
         for (const Vec3& p : e.points) edit["points"].push_back(vec(p));
         if (e.tool == HandTool::fill_border) edit["fill"] = word(e.fill);
+        if (e.cell > 0) edit["cell"] = e.cell;
         out["edits"].push_back(std::move(edit));
     }
     for (const Question::About about : m.answered) out["answered"].push_back(word(about));
@@ -120,6 +121,8 @@ Result<HandEdit> edit_from(const json& in, const std::string& mending, const std
                      "mending \"" + mending + "\" has an edit by hand unknown here: \"" + tool + "\"", file};
     edit.tool = *known;
     edit.fill = *fill;
+    edit.cell = in.value("cell", 0.0);
+    if (edit.cell < 0) return Error{ErrorCode::bad_syntax, "mending \"" + mending + "\" has a size below zero", file};
     for (const json& p : in.at("points")) edit.points.push_back(vec(p));
     return edit;
 }

@@ -7,8 +7,31 @@ namespace anvil {
 // Enough to switch mendings of some parts off and on again without waiting.
 static constexpr std::size_t most_kept = 12;
 
+Result<std::shared_ptr<const Mended>> PartMender::run(const std::shared_ptr<const Mesh>& from,
+                                                      const std::vector<Repair>& repairs,
+                                                      const std::vector<HandEdit>& edits, const MendOptions& options,
+                                                      Progress& progress) {
+    const auto known = std::ranges::find_if(kept_, [&](const Kept& k) {
+        return k.from == from && k.repairs == repairs && k.edits == edits && k.options == options;
+    });
+    if (known != kept_.end()) {
+        kept_.splice(kept_.begin(), kept_, known);
+        return known->done;
+    }
+    auto done = edits.empty() ? mend(*from, repairs, options, progress) : mend_by_hand(*from, edits, options, progress);
+    if (!done) return done.error();
+    kept_.push_front({from, repairs, edits, options, std::make_shared<const Mended>(std::move(*done))});
+    if (kept_.size() > most_kept) kept_.pop_back();
+    return kept_.front().done;
+}
+
 Result<MendedPart> PartMender::mended(const Part& part, const SettleOptions& settle, Progress& progress) {
-    MendedPart out{part.mesh, {}};
+    MendedPart out{part.mesh, {}, {}};
+    auto failed = [&](Error error) {
+        error.place = part.name + (error.place.empty() ? "" : " (" + error.place + ")");
+        error.operand = -1;
+        return error;
+    };
     for (const Mending& mending : part.mendings) {
         if (!mending.on) {
             out.done.push_back(nullptr);
@@ -17,27 +40,19 @@ Result<MendedPart> PartMender::mended(const Part& part, const SettleOptions& set
         MendOptions options = mending.options;
         options.precision = settle.precision;
         options.contact = settle.contact;
-        const auto known = std::ranges::find_if(kept_, [&](const Kept& k) {
-            return k.from == out.mesh && k.repairs == mending.repairs && k.edits == mending.edits &&
-                   k.options == options;
-        });
-        if (known != kept_.end()) {
-            kept_.splice(kept_.begin(), kept_, known);
-        } else {
-            auto done = mending.edits.empty() ? mend(*out.mesh, mending.repairs, options, progress)
-                                              : mend_by_hand(*out.mesh, mending.edits, options, progress);
-            if (!done) {
-                Error error = done.error();
-                error.place = part.name + (error.place.empty() ? "" : " (" + error.place + ")");
-                error.operand = -1;
-                return error;
-            }
-            kept_.push_front(
-                {out.mesh, mending.repairs, mending.edits, options, std::make_shared<const Mended>(std::move(*done))});
-            if (kept_.size() > most_kept) kept_.pop_back();
+        auto done = run(out.mesh, mending.repairs, mending.edits, options, progress);
+        if (!done) return failed(done.error());
+        std::optional<Question> question;
+        if (mending.is_whole_plan()) question = next_question(*out.mesh, **done, options, mending.answered);
+        if (question) {
+            std::vector<Repair> before = mending.repairs;
+            std::erase_if(before, [&](Repair r) { return r >= first_waiting(question->about); });
+            done = run(out.mesh, before, {}, options, progress);
+            if (!done) return failed(done.error());
+            if (!out.question) out.question = OpenQuestion{part.id, mending.id, out.mesh, std::move(*question)};
         }
-        out.done.push_back(kept_.front().done);
-        out.mesh = {kept_.front().done, &kept_.front().done->mesh};
+        out.done.push_back(*done);
+        out.mesh = {*done, &(*done)->mesh};
     }
     return out;
 }

@@ -5,17 +5,27 @@
 
 #include "core/job/job.h"
 #include "core/mend/hand_tools.h"
+#include "core/mend/questions.h"
 
 namespace anvil {
+
+/// A decision that a mending of a part waits for: what comes before `first_waiting` in its plan is done, the rest is
+/// not.
+struct OpenQuestion {
+    std::string part, mending;
+    std::shared_ptr<const Mesh> from;  ///< what is mended
+    Question question;
+};
 
 /// A part after its mendings.
 struct MendedPart {
     std::shared_ptr<const Mesh> mesh;                 ///< what the steps see
     std::vector<std::shared_ptr<const Mended>> done;  ///< per mending; null for those that are off
+    std::optional<OpenQuestion> question;             ///< the first one
 };
 
 /// Runs the mendings of parts, keeping what it worked out last: the same mesh and the same repairs give the same mesh,
-/// at the same address.
+/// at the same address. A whole plan that needs a decision stops before it.
 /// Not thread-safe.
 class PartMender {
   public:
@@ -25,6 +35,10 @@ class PartMender {
     void forget() { kept_.clear(); }
 
   private:
+    /// Runs repairs or edits, or takes what is kept of them.
+    Result<std::shared_ptr<const Mended>> run(const std::shared_ptr<const Mesh>& from,
+                                              const std::vector<Repair>& repairs, const std::vector<HandEdit>& edits,
+                                              const MendOptions& options, Progress& progress);
     struct Kept {
         std::shared_ptr<const Mesh> from;
         std::vector<Repair> repairs;

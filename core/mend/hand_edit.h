@@ -15,8 +15,9 @@ enum class HandTool {
     split_edge,      ///< a point in the middle of each edge
     collapse_edge,   ///< both ends of the edge become one, in its middle
     rotate_edge,     ///< the edge joins the two other corners of its faces
+    rebuild_region,  ///< what the surface encloses in the box round the faces is put anew (core/recast)
 };
-inline constexpr int hand_tools = 9;
+inline constexpr int hand_tools = 10;
 std::string_view word(HandTool tool);
 std::optional<HandTool> hand_tool_from(std::string_view word);
 
@@ -24,11 +25,12 @@ std::optional<HandTool> hand_tool_from(std::string_view word);
 ElementKind elements_of(HandTool tool);
 
 /// One use of a tool. Its elements are named by where their points are, which outlives renumbering: an edge by its
-/// ends, a face by its corners, one behind the other.
+/// ends, a face by its corners, one behind the other. A region to rebuild is the box round its points.
 struct HandEdit {
     HandTool tool{};
     std::vector<Vec3> points{};
     FillStyle fill = FillStyle::smallest;
+    double cell = 0;  ///< mm, of a rebuilt region; 0: as its edges are long
     bool operator==(const HandEdit&) const = default;
 };
 

@@ -4,7 +4,7 @@
 #include <span>
 #include <string>
 
-#include "core/mend/repairs.h"
+#include "core/mend/mend.h"
 
 namespace anvil::hand {
 
@@ -20,5 +20,8 @@ std::string collapse_edge(Mesh& mesh, const Edge& edge, double& largest_move);
 std::string rotate_edge(Mesh& mesh, const Edge& edge);
 std::string fill_border(Mesh& mesh, const Edge& edge, FillStyle style);
 std::string bridge_borders(Mesh& mesh, const Edge& first, const Edge& second);
+
+/// Not one of them: it tells its own story, and fails where it was stopped or memory gave out.
+Result<HandDone> rebuild_region(Mesh& mesh, const HandEdit& edit, const MendOptions& options, Progress& progress);
 
 }  // namespace anvil::hand

@@ -20,7 +20,7 @@ constexpr ToolFacts facts[hand_tools] = {{"merge-points", ElementKind::points}, 
                                          {"delete-faces", ElementKind::faces},  {"flip-faces", ElementKind::faces},
                                          {"fill-border", ElementKind::edges},   {"bridge-borders", ElementKind::edges},
                                          {"split-edge", ElementKind::edges},    {"collapse-edge", ElementKind::edges},
-                                         {"rotate-edge", ElementKind::edges}};
+                                         {"rotate-edge", ElementKind::edges},   {"rebuild-region", ElementKind::faces}};
 
 /// The points of the mesh that an edit names, in its order; as many as are still there from the front on.
 std::vector<VertexId> find_points(const Mesh& mesh, const HandEdit& edit) {
@@ -106,6 +106,7 @@ std::string sentence_of(const HandDone& done) {
         case HandTool::split_edge: return count_text(n, "edge was", "edges were") + " split.";
         case HandTool::collapse_edge: return count_text(n, "edge was", "edges were") + " collapsed.";
         case HandTool::rotate_edge: return count_text(n, "edge was", "edges were") + " rotated.";
+        case HandTool::rebuild_region: break;
     }
     return {};
 }
@@ -121,9 +122,11 @@ Result<Mended> run_edits(const Mesh& mesh, std::span<const HandEdit> edits, cons
     out.mesh = welded(mesh);
     progress.stage("editing", 0.4, 0.6);
     for (const HandEdit& edit : edits) {
-        out.by_hand.push_back(edit_by_hand(out.mesh, edit));
-        out.largest_move += out.by_hand.back().largest_move;
+        auto done = edit_by_hand(out.mesh, edit, options, progress);
+        if (!done) return done.error();
         if (progress.cancelled()) return cancelled_error();
+        out.largest_move += done->largest_move;
+        out.by_hand.push_back(std::move(*done));
     }
     progress.stage("inspecting", 0.6, 1);
     auto after = inspect(as_written(out.mesh, options.precision), progress);
@@ -143,7 +146,8 @@ std::optional<HandTool> hand_tool_from(std::string_view w) {
 }
 ElementKind elements_of(HandTool tool) { return facts[static_cast<int>(tool)].elements; }
 
-HandDone edit_by_hand(Mesh& mesh, const HandEdit& edit) {
+Result<HandDone> edit_by_hand(Mesh& mesh, const HandEdit& edit, const MendOptions& options, Progress& progress) {
+    if (edit.tool == HandTool::rebuild_region) return hand::rebuild_region(mesh, edit, options, progress);
     HandDone done{.tool = edit.tool};
     const std::vector<VertexId> points = find_points(mesh, edit);
     const ElementKind kind = elements_of(edit.tool);

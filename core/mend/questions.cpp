@@ -85,6 +85,10 @@ std::optional<Question::About> about_from(std::string_view w) {
     return std::nullopt;
 }
 
+Repair first_waiting(Question::About about) {
+    return about == Question::About::touching ? Repair::crossings : Repair::holes;
+}
+
 std::optional<Question> next_question(const Mesh& mesh, const Mended& done, const MendOptions& options,
                                       std::span<const Question::About> answered) {
     auto open = [&](Question::About about) { return std::ranges::find(answered, about) == answered.end(); };

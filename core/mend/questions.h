@@ -25,6 +25,9 @@ struct Question {
 std::string_view word(Question::About about);
 std::optional<Question::About> about_from(std::string_view word);
 
+/// The repair that waits for the answer, and with it all that come after it in the plan.
+Repair first_waiting(Question::About about);
+
 /// The first decision that comes up when a mesh is mended with these options, and has not been `answered`; nothing
 /// where none is left. `done`: what that mending gave.
 std::optional<Question> next_question(const Mesh& mesh, const Mended& done, const MendOptions& options,

@@ -48,6 +48,14 @@ Json facts(const Inspection& inspection, const std::string& file) {
     return json;
 }
 
+Json facts(const Acceptance& acceptance) {
+    Json json = Json::object();
+    for (int k = 0; k < finding_kinds; ++k)
+        if (const auto kind = static_cast<FindingKind>(k); acceptance.count(kind) > 0)
+            json[std::string(word(kind))] = acceptance.count(kind);
+    return json;
+}
+
 Json facts(std::span<const Repaired> repairs) {
     Json list = Json::array();
     for (const Repaired& r : repairs) {

@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 #include <string>
 
+#include "core/inspect/accepted.h"
 #include "core/mend/mend.h"
 
 namespace anvil {
@@ -13,6 +14,8 @@ using Json = nlohmann::ordered_json;
 /// (docs/manual.md).
 Json facts(const Inspection& inspection, const std::string& file);
 Json facts(const Measures& measures, const std::string& file);
+/// How many findings of each kind are accepted, of those of which any are.
+Json facts(const Acceptance& acceptance);
 /// What repairs did: `repair`, `changed`, `largest_move`, `said`, `places`.
 Json facts(std::span<const Repaired> repairs);
 

@@ -86,9 +86,11 @@ std::string findings_table(const PageSubject& s) {
                                : severity(kind) == Severity::fault   ? "fault"
                                : severity(kind) == Severity::caution ? "caution"
                                                                      : "note";
+        const std::size_t accepted = s.acceptance.count(kind);
         out += row(plain_word(kind) + (n > 0 ? threshold_text(s.now, kind) : ""),
-                   s.before ? std::to_string(s.before->count(kind)) : "", std::to_string(n), s.before != nullptr,
-                   of_class);
+                   s.before ? std::to_string(s.before->count(kind)) : "",
+                   std::to_string(n) + (accepted > 0 ? " (" + std::to_string(accepted) + " accepted)" : ""),
+                   s.before != nullptr, of_class);
     }
     return out + "</table>\n";
 }
@@ -103,7 +105,8 @@ std::string places_list(const PageSubject& s) {
         out += "<h3>" + escaped(plain_word(kind)) + "</h3>\n<ol>\n";
         std::size_t told = 0;
         for (const Finding& f : s.now.findings)
-            if (f.kind == kind && told++ < most) out += "<li>" + place_text(f.place) + "</li>\n";
+            if (f.kind == kind && told++ < most)
+                out += "<li>" + place_text(f.place) + (s.acceptance.holds(f) ? ", accepted" : "") + "</li>\n";
         out += "</ol>\n";
         if (n > most) out += "<p>and " + std::to_string(n - most) + " more.</p>\n";
     }

@@ -2,6 +2,7 @@
 
 #include <string>
 
+#include "core/inspect/accepted.h"
 #include "core/mend/mend.h"
 
 namespace anvil {
@@ -12,8 +13,9 @@ struct PageSubject {
     const Inspection& now;
     const Inspection* before = nullptr;  ///< of the mesh as it came, where it was mended
     std::span<const Repaired> repairs{};
-    std::string remains{};  ///< what mending left, in a sentence
-    std::string picture{};  ///< PNG bytes, shown at the top; or empty
+    std::string remains{};    ///< what mending left, in a sentence
+    std::string picture{};    ///< PNG bytes, shown at the top; or empty
+    Acceptance acceptance{};  ///< of findings of `now`
 };
 
 /// A page in HTML that needs no other file: the verdict, the measures as before and now, every kind of finding with its

@@ -5,6 +5,9 @@
 
 namespace anvil {
 
+/// The point of a closed triangle that is nearest to p, in doubles.
+Vec3 closest_on_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c);
+
 /// Squared distance between a point and a closed triangle, in doubles.
 double point_triangle_distance2(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c);
 
@@ -19,7 +22,14 @@ class NearestFace {
   public:
     explicit NearestFace(const Mesh& mesh);
     /// Distance in mm to the nearest point of any face; infinite for a mesh without faces.
-    double distance(const Vec3& p) const;
+    double distance(const Vec3& p) const { return nearest(p).distance; }
+    struct Found {
+        FaceId face;  ///< not valid for a mesh without faces
+        double distance;
+    };
+    Found nearest(const Vec3& p) const;
+    /// Over the boxes of the faces.
+    const BoxTree& tree() const { return tree_; }
 
   private:
     const Mesh& mesh_;

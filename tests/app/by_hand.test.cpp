@@ -155,3 +155,29 @@ TEST_CASE("findings are chosen in place of being mended; Escape and choosing ano
     w->choose_part({});
     CHECK(!w->hand()->is_on());
 }
+
+TEST_CASE("rebuild: the box round the chosen faces is put anew, in cells as typed; nonsense is marked") {
+    Cube w;
+    QLineEdit* cell = w->hand_strip()->cell_field();
+    REQUIRE(cell->isVisible());
+    cell->setText("two apples");
+    Q_EMIT cell->editingFinished();
+    CHECK(cell->property("wrong").toBool());
+    cell->setText("5");
+    Q_EMIT cell->editingFinished();
+    CHECK(!cell->property("wrong").toBool());
+    QTest::mouseClick(w->viewport(), Qt::LeftButton, {}, w.at({10, 5, 40}));
+    REQUIRE(w.chosen() == 1);
+    w.use(HandTool::rebuild_region);
+    CHECK(w->hint_line()->text().contains("in cells of 5 mm"));
+    const std::vector<HandEdit>& edits = w.job().parts.front().mendings.front().edits;
+    REQUIRE(edits.size() == 1);
+    CHECK(edits[0].points.size() == 2);
+    CHECK(edits[0].cell == 5);
+    CHECK(w->ledger()->verdict().contains("Print-ready"));
+    CHECK(w.volume() == Approx(64000).epsilon(3e-3));
+    REQUIRE(write_job(w.job(), w.folder / "rebuilt.anvil"));
+    const auto read = read_job(w.folder / "rebuilt.anvil");
+    REQUIRE(read);
+    CHECK(read->parts.front().mendings.front().edits == edits);
+}

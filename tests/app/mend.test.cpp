@@ -227,6 +227,10 @@ TEST_CASE("a decision is put in a strip with a picture of both answers; choosing
     REQUIRE(strip->isVisible());
     CHECK(strip->asked().contains("encloses nothing"));
     CHECK(strip->answer_button(1)->text() == "Make it a solid, 1.2 mm thick");
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole).toString() == "waits for you");
+    CHECK(w->mend_panel()->count(Repair::orient)->text().isEmpty());
+    for (const Repair waiting : {Repair::holes, Repair::thicken, Repair::crossings})
+        CHECK(w->mend_panel()->count(waiting)->accessibleName().contains("waits for your answer"));
     for (int k = 0; k < 200 && strip->answer_button(1)->icon().isNull(); ++k) QTest::qWait(20);
     const QImage a = strip->answer_button(0)->icon().pixmap(232, 132).toImage(),
                  b = strip->answer_button(1)->icon().pixmap(232, 132).toImage();
@@ -244,6 +248,8 @@ TEST_CASE("a decision is put in a strip with a picture of both answers; choosing
     QTest::mouseClick(strip->answer_button(0), Qt::LeftButton);
     w.settle();
     CHECK(!strip->isVisible());
+    CHECK(w->ledger()->verdict().contains("sheet"));
+    CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole).toString() == "no change");
 }
 
 TEST_CASE("kinds with a size: another size lists others, and the job keeps it") {
@@ -319,4 +325,78 @@ TEST_CASE(
     w->job_sheet()->model()->setData(sheet->index(2), false, JobSheetModel::OnRole);
     w.settle();
     CHECK(sheet->index(1).data(JobSheetModel::NoteRole).toString().contains("hole"));
+}
+
+TEST_CASE("a place is accepted, then a kind, then all: the verdict follows, undo and another press tell it again") {
+    Scan w;
+    Ledger& ledger = *w->ledger();
+    ledger.choose(FindingKind::holes);
+    REQUIRE(ledger.accept_one_button()->isVisible());
+    CHECK(ledger.accept_one_button()->text() == "Accept this place");
+    QTest::mouseClick(ledger.accept_one_button(), Qt::LeftButton);
+    w.settle();
+    CHECK(ledger.acceptance().count(FindingKind::holes) == 1);
+    CHECK(ledger.acceptance().count(FindingKind::open_edges) > 0);
+    CHECK(ledger.kinds()->currentItem()->text() == "holes, 1 accepted");
+    CHECK(ledger.accept_one_button()->text() == "Tell this again");
+    CHECK(ledger.verdict().contains("Not print-ready"));
+    CHECK(w->controller().history().undo_name() == "accept hole");
+    QTest::mouseClick(ledger.accept_one_button(), Qt::LeftButton);
+    w.settle();
+    CHECK(ledger.acceptance().count() == 0);
+
+    // Every line that is a fault, one after the other.
+    for (int k = 0; k < finding_kinds; ++k) {
+        const auto kind = static_cast<FindingKind>(k);
+        if (!is_fault(kind) || w.count(kind) == 0 || ledger.acceptance().count(kind) == w.count(kind)) continue;
+        CHECK(ledger.verdict().contains("Not print-ready"));
+        ledger.choose(kind);
+        QPushButton* button = w.count(kind) > 1 ? ledger.accept_kind_button() : ledger.accept_one_button();
+        REQUIRE(button->isVisible());
+        QTest::mouseClick(button, Qt::LeftButton);
+        w.settle();
+    }
+    CHECK(ledger.verdict().contains("Accepted as it is"));
+    CHECK(!w->ledger()->inspection()->print_ready);  // what is accepted is still there
+    TempFolder folder;
+    w->save_report(q(folder / "r.html"));
+    CHECK(read_bytes(folder / "r.html").find("4 (4 accepted)") != std::string::npos);
+    w->save_report(q(folder / "r.json"));
+    CHECK(nlohmann::json::parse(read_bytes(folder / "r.json"))["accepted"]["holes"] == 4);
+    w->controller().undo();
+    w.settle();
+    CHECK(ledger.verdict().contains("Not print-ready"));
+}
+
+TEST_CASE("what a plan cannot finish is offered to be rebuilt, as an edit of its own that undo takes back") {
+    TempFolder folder;
+    Mesh mess = make_icosphere({0, 0, 0}, 10, 4);
+    std::erase_if(mess.faces.raw(), [&](const Triangle& t) { return mess.points[t[0]].z < -9.5; });
+    append(mess, make_box({7, -2, -2}, {15, 2, 2}));
+    REQUIRE(write_mesh(mess, folder / "mess.ply"));
+    Shown w;
+    w->open_files({q(folder / "mess.ply")});
+    w->unit_strip()->dismiss();
+    w.settle();
+    w->action("mend")->trigger();
+    w.settle();
+    MendPanel& panel = *w->mend_panel();
+    CHECK(!panel.rebuild_button()->isVisible());  // all is done
+    panel.reach(Repair::holes)->setText("1");
+    Q_EMIT panel.reach(Repair::holes)->editingFinished();
+    w.settle();
+    REQUIRE(w.job().parts.front().mendings.size() == 1);
+    CHECK(panel.rebuild_button()->isVisible());
+    QTest::mouseClick(panel.rebuild_button(), Qt::LeftButton);
+    w.settle();
+    REQUIRE(w.job().parts.front().mendings.size() == 2);
+    CHECK(w.job().parts.front().mendings[1].edits.size() == 1);
+    CHECK(panel.said().contains("was put anew in cells of"));
+    CHECK(w->ledger()->inspection()->count(FindingKind::self_intersections) == 0);
+    CHECK(w->ledger()->inspection()->count(FindingKind::holes) == 1);
+    CHECK(!panel.rebuild_button()->isVisible());
+    w->controller().undo();
+    w.settle();
+    CHECK(w.job().parts.front().mendings.size() == 1);
+    CHECK(w->ledger()->inspection()->count(FindingKind::self_intersections) > 0);
 }

@@ -89,6 +89,32 @@ TEST_CASE("full merge: stacked flush boxes are one box of twelve faces") {
     CHECK(run(stack, unite).mesh.faces.size() == 4 + 3 * 8);  // each wall keeps its faces
 }
 
+TEST_CASE("full merge leaves the line where one material ends and another begins") {
+    std::vector<Mesh> stack{make_box({0, 0, 0}, {4, 4, 1}), make_box({0, 0, 1}, {4, 4, 2}),
+                            make_box({0, 0, 2}, {4, 4, 5})};
+    const Material grey{"grey", {{120, 120, 120}}}, red{"red", {{200, 0, 0}}};
+    for (std::size_t i = 0; i < 3; ++i) {
+        // Lists of their own: equal materials with other numbers.
+        stack[i].materials = i == 1 ? std::vector{red, grey} : std::vector{grey, red};
+        stack[i].material.raw().assign(stack[i].faces.size(), i == 0 ? 0u : 1u);
+    }
+    Progress progress;
+    const std::vector<const Mesh*> given{&stack[0], &stack[1], &stack[2]};  // grey, grey, red
+    const Result<Combined> merged = combine(Op::union_of, given, progress, {.merge_flush = true});
+    REQUIRE(merged);
+    CHECK(findings_text(inspected(merged->mesh)) == "none");
+    CHECK(merged->mesh.points.size() == 8 + 4);  // the corners, and the square in which grey and red meet
+    CHECK(merged->mesh.faces.size() == 2 * 2 + 4 * 2 * 2);
+    double area[2]{};
+    for (FaceId f : ids<FaceId>(merged->mesh.faces.size()))
+        area[merged->mesh.materials[merged->mesh.material_of(f)] == red] +=
+            norm(cross(merged->mesh.corner(f, 1) - merged->mesh.corner(f, 0),
+                       merged->mesh.corner(f, 2) - merged->mesh.corner(f, 0))) /
+            2;
+    CHECK(area[0] == Approx(16 + 4 * 4 * 2));
+    CHECK(area[1] == Approx(16 + 4 * 4 * 3));
+}
+
 TEST_CASE("full merge keeps holes, steps and what is not flush") {
     const Combined merged = run({block, bar, ball, make_box({10, 2, 2}, {12, 5, 5})},
                                 {{Op::difference, 1, {}}, {Op::difference, 2, {}}, {Op::union_of, 3, {}}}, true);

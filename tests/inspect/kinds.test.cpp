@@ -1,4 +1,5 @@
 // The kinds that go by a size, and those that explain others: made on purpose, counted by hand.
+#include "core/inspect/accepted.h"
 #include "core/inspect/deviation.h"
 #include "core/inspect/finding_lines.h"
 #include "core/io/mesh_file.h"
@@ -303,4 +304,37 @@ TEST_CASE("every kind on real meshes: explained kinds come with what they explai
             CHECK(i.count(K::nonmanifold_edges) + i.count(K::nonmanifold_vertices) > 0);
         CHECK((i.form == Form::solid || i.count(K::open_edges) > 0));
     }
+}
+
+TEST_CASE("accepted findings are known by kind and place; with a hole go its open edges, and no others") {
+    Mesh open = box;  // two holes: a half of the bottom, a half of the top
+    std::vector<Triangle> kept;
+    for (FaceId f : ids<FaceId>(open.faces.size()))
+        if (f.value() != 0 && f.value() != 3) kept.push_back(open.faces[f]);
+    open.faces.raw() = kept;
+    const Inspection i = looked(open, {});
+    REQUIRE(i.count(K::holes) == 2);
+    REQUIRE(i.count(K::open_edges) == 6);
+    const Finding& hole = first_of(i, K::holes);
+    const auto with = accepted_with(i, hole);
+    CHECK(with.size() == 4);
+    const Acceptance one(i, with);
+    CHECK(one.holds(hole));
+    CHECK(one.count(K::holes) == 1);
+    CHECK(one.count(K::open_edges) == 3);
+    CHECK(one.count() == 4);
+    CHECK(!one.holds_all_faults());
+    std::vector<AcceptedFinding> all;
+    for (const Finding& f : i.findings) all.push_back({f.kind, f.place});
+    CHECK(Acceptance(i, all).holds_all_faults());
+    // Whatever moves is told anew.
+    const Inspection moved = looked(transformed(open, translation({1e-9, 0, 0})), {});
+    CHECK(Acceptance(moved, all).count() == 0);
+    CHECK(!Acceptance(moved, all).holds_all_faults());
+    CHECK(Acceptance(looked(box, {}), {}).holds_all_faults());
+}
+
+TEST_CASE("each kind's word is found again") {
+    for (int k = 0; k < finding_kinds; ++k) CHECK(finding_kind_from(word(static_cast<K>(k))) == static_cast<K>(k));
+    CHECK(!finding_kind_from("open edges"));
 }

@@ -1,6 +1,7 @@
 #include <zip.h>
 
 #include "core/io/mesh_file.h"
+#include "core/job/accepted_in_job.h"
 #include "core/job/evaluate.h"
 #include "core/job/job_file.h"
 #include "core/job/quantity.h"
@@ -380,4 +381,37 @@ TEST_CASE("what was found out about parts stands at their rows: turned faces, st
     CHECK(result->steps[2].note == "It removes nothing: it is 2 mm away from the body.");
     REQUIRE(result->combined.messages.size() == 2);
     CHECK(result->combined.messages[1] == "step 3 (away): " + result->steps[2].note);
+}
+
+TEST_CASE("accepted findings travel in the job's file, by part; what is written otherwise is not accepted") {
+    TempFolder folder;
+    Job job = two_boxes();
+    const AcceptedFinding skin{FindingKind::thin_skins, {0.1, -2e-17, 3}}, hole{FindingKind::holes, {1, 2, 3}};
+    accept_findings(job, "", std::vector{skin, hole});
+    accept_findings(job, "", std::vector{hole});
+    accept_findings(job, "part-2", std::vector{hole});
+    REQUIRE(write_job(job, folder / "a.anvil"));
+    auto read = read_job(folder / "a.anvil");
+    REQUIRE(read);
+    CHECK(accepted_findings(*read, "") == std::vector{hole, skin});
+    CHECK(accepted_findings(*read, "part-2") == std::vector{hole});
+    CHECK(accepted_findings(*read, "part-1").empty());
+    take_back_findings(*read, "", std::vector{skin});
+    CHECK(accepted_findings(*read, "") == std::vector{hole});
+    take_back_findings(*read, "", std::vector{hole});
+    take_back_findings(*read, "part-2", std::vector{hole});
+    CHECK(!read->settings.contains("accepted"));
+
+    job.settings["accepted"] = {{"",
+                                 {{{"kind", "ghosts"}, {"place", {1, 2, 3}}},
+                                  {{"kind", "holes"}, {"place", {1, 2}}},
+                                  {{"kind", "holes"}, {"place", {1, 2, "3"}}},
+                                  {{"kind", "holes"}},
+                                  17,
+                                  {{"kind", "holes"}, {"place", {1, 2, 3}}}}}};
+    CHECK(accepted_findings(job, "") == std::vector{hole});
+    job.settings["accepted"] = 5;
+    CHECK(accepted_findings(job, "").empty());
+    accept_findings(job, "", std::vector{hole});
+    CHECK(accepted_findings(job, "") == std::vector{hole});
 }

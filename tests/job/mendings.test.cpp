@@ -127,3 +127,35 @@ TEST_CASE("a part read in inches takes the chosen places of its mendings along")
     read_as(job, std::vector{job.base}, ImportUnit::inch);
     CHECK(job.find_part(job.base)->mendings[0].options.places[0] == job.find_part(job.base)->mesh->points[VertexId(3)]);
 }
+
+TEST_CASE("a plan that needs a decision stops before it, and goes on with the answer") {
+    // A tube, open at both ends by holes that are large for its size.
+    Mesh tube = make_box({0, 0, 0}, {10, 10, 13});
+    std::erase_if(tube.faces.raw(), [&](const Triangle& t) {
+        return tube.points[t[0]].z == tube.points[t[1]].z && tube.points[t[1]].z == tube.points[t[2]].z;
+    });
+    tube.faces.push_back(tube.faces[FaceId(0)]);  // a duplicate, which goes before the question comes up
+    Job job;
+    job.add_part("tube", std::make_shared<const Mesh>(tube));
+    const std::string id = job.add_mending(job.base, whole_plan(), cautious_options(tube));
+    Evaluator evaluator;
+    const Evaluation stopped = evaluated(evaluator, job);
+    const MendedPart& part = stopped.mended.at(job.base);
+    REQUIRE(part.question);
+    CHECK(part.question->question.about == Question::About::long_holes);
+    CHECK(part.question->part == job.base);
+    CHECK(part.question->mending == id);
+    REQUIRE(part.done.size() == 1);
+    CHECK(part.done[0]->after.count(FindingKind::duplicate_faces) == 0);
+    CHECK(part.done[0]->after.count(FindingKind::holes) == 2);
+    for (const Repaired& r : part.done[0]->repairs) CHECK(r.repair < first_waiting(Question::About::long_holes));
+
+    Mending& mending = job.parts.front().mendings.front();
+    mending.answered = {Question::About::long_holes};
+    mending.options = part.question->question.answers[1].options;
+    const Evaluation on = evaluated(evaluator, job);
+    CHECK(!on.mended.at(job.base).question);
+    CHECK(signed_volume(on.combined.mesh) == Approx(1300));
+    mending.options = part.question->question.answers[0].options;
+    CHECK(evaluated(evaluator, job).mended.at(job.base).done[0]->after.count(FindingKind::holes) == 2);
+}

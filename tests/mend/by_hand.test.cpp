@@ -12,7 +12,10 @@ const Mesh box = make_box({0, 0, 0}, {10, 10, 10});
 
 HandDone edited(Mesh& mesh, T tool, std::vector<Vec3> points, FillStyle fill = FillStyle::smallest) {
     mesh = welded(mesh);
-    return edit_by_hand(mesh, {.tool = tool, .points = std::move(points), .fill = fill});
+    Progress progress;
+    auto done = edit_by_hand(mesh, {.tool = tool, .points = std::move(points), .fill = fill}, {}, progress);
+    REQUIRE(done);
+    return std::move(*done);
 }
 Mesh without_top(Mesh mesh, double z) {
     std::erase_if(mesh.faces.raw(), [&](const Triangle& t) {

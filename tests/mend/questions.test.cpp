@@ -1,6 +1,6 @@
 // Decisions that mending leaves to the user: when they come up, in which order, and what each answer gives.
 #include "core/mend/questions.h"
-#include "tests/support/support.h"
+#include "tests/mend/plan.h"
 
 using namespace anvil;
 using namespace anvil::test;
@@ -8,14 +8,8 @@ using About = Question::About;
 
 namespace {
 
-Mended mended(const Mesh& mesh, const MendOptions& options) {
-    Progress progress;
-    auto out = mend(mesh, whole_plan(), options, progress);
-    REQUIRE(out);
-    return std::move(*out);
-}
 std::optional<Question> asked(const Mesh& mesh, const MendOptions& options, std::vector<About> answered = {}) {
-    return next_question(mesh, mended(mesh, options), options, answered);
+    return next_question(mesh, mended_by_plan(mesh, options), options, answered);
 }
 Mesh tube(double length) {
     Mesh box = make_box({0, 0, 0}, {10, 10, length});
@@ -37,7 +31,8 @@ TEST_CASE("a sheet is asked about: left as it is, or made so thick that it print
     CHECK(q->about == About::sheet);
     REQUIRE(q->answers.size() == 2);
     CHECK(q->answers[1].said == "Make it a solid, 1.2 mm thick");
-    const Mended left = mended(plate, q->answers[0].options), thick = mended(plate, q->answers[1].options);
+    const Mended left = mended_by_plan(plate, q->answers[0].options),
+                 thick = mended_by_plan(plate, q->answers[1].options);
     CHECK(left.sheet);
     CHECK(thick.after.print_ready);
     CHECK(signed_volume(thick.mesh) == Approx(100 * 80 * 1.2));
@@ -54,8 +49,8 @@ TEST_CASE("holes longer than twice the part's diagonal are asked about, the long
     CHECK(q->about == About::long_holes);
     CHECK(q->asked == "2 holes of up to 40 mm round the rim are large for this part.");
     CHECK((q->place.z == Approx(0).margin(1e-9) || q->place.z == Approx(13)));
-    CHECK(mended(open, q->answers[0].options).after.count(FindingKind::holes) == 2);
-    const Mended filled = mended(open, q->answers[1].options);
+    CHECK(mended_by_plan(open, q->answers[0].options).after.count(FindingKind::holes) == 2);
+    const Mended filled = mended_by_plan(open, q->answers[1].options);
     CHECK(filled.after.print_ready);
     CHECK(signed_volume(filled.mesh) == Approx(1300));
     CHECK(!asked(tube(30), cautious_options(tube(30))));
@@ -69,7 +64,8 @@ TEST_CASE("bodies that only touch are asked about; both answers print") {
     CHECK(q->about == About::touching);
     CHECK(q->place.x == Approx(10));
     CHECK(q->answers[0].said == "Set them back from each other");
-    const Mended apart = mended(touching, q->answers[0].options), bridged = mended(touching, q->answers[1].options);
+    const Mended apart = mended_by_plan(touching, q->answers[0].options),
+                 bridged = mended_by_plan(touching, q->answers[1].options);
     CHECK(apart.after.print_ready);
     CHECK(apart.after.measures.shells == 2);
     CHECK(bridged.after.print_ready);

@@ -1,0 +1,181 @@
+// Files that come and go: jobs, meshes, the copy of unsaved work and what a crash left.
+#include <QCloseEvent>
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QLocale>
+#include <QMessageBox>
+#include <QPushButton>
+#include <QStandardPaths>
+#include <csignal>
+
+#include "app/panels/hint_line.h"
+#include "app/panels/unit_strip.h"
+#include "app/view/viewport.h"
+#include "app/window.h"
+#include "core/io/mesh_file.h"
+#include "core/job/job_file.h"
+#include "demo/lantern.h"
+
+namespace anvil::app {
+namespace {
+
+QString job_filter() { return Window::tr("Jobs (*.anvil)"); }
+QString autosave_folder() { return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave"; }
+
+}  // namespace
+
+QString Window::mesh_filter() { return tr("Meshes (*.stl *.obj *.ply *.off *.STL *.OBJ *.PLY *.OFF)"); }
+
+void Window::open_files(const QStringList& files) {
+    QStringList meshes;
+    for (const QString& file : files) {
+        if (!file.endsWith(".anvil", Qt::CaseInsensitive)) {
+            meshes << file;
+            continue;
+        }
+        auto job = read_job(file.toStdString());
+        if (!job) {
+            fail(job.error());
+            return;
+        }
+        if (!may_leave()) return;
+        choose_part({});
+        unit_strip_->dismiss();
+        controller_.open(std::move(*job), file);
+    }
+    if (meshes.isEmpty()) return;
+    // All or nothing: a file that cannot be read leaves the job as it was.
+    Job job = controller_.job();
+    std::vector<std::string> added;
+    for (const QString& file : meshes) {
+        auto mesh = read_mesh(file.toStdString());
+        if (!mesh) {
+            fail(mesh.error());
+            return;
+        }
+        if (mesh->empty()) {
+            fail({ErrorCode::bad_count, "there are no faces in it", file.toStdString()});
+            return;
+        }
+        added.push_back(job.add_part(QFileInfo(file).completeBaseName().toStdString(),
+                                     std::make_shared<const Mesh>(welded(*mesh))));
+    }
+    const auto unit = import_unit(job);
+    if (unit) read_as(job, added, *unit);
+    controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName())
+                                                          : tr("bring in %1 meshes").arg(meshes.size()));
+    choose_part(added.back());
+    viewport_->frame_when_ready();
+    if (!unit) unit_strip_->ask(meshes.size() == 1 ? QFileInfo(meshes[0]).fileName() : tr("What came in"), added);
+}
+
+void Window::open_demo() {
+    if (!may_leave()) return;
+    choose_part({});
+    unit_strip_->dismiss();
+    controller_.open(demo::lantern_job(), {});
+    viewport_->frame_when_ready();
+}
+
+void Window::open_demo_scan() {
+    Job job;
+    job.add_part("scanned bracket", std::make_shared<const Mesh>(demo::scanned_bracket()));
+    if (!may_leave()) return;
+    choose_part({});
+    unit_strip_->dismiss();
+    controller_.open(std::move(job), {});
+    viewport_->frame_when_ready();
+}
+
+void Window::bring_in() {
+    const QStringList files = QFileDialog::getOpenFileNames(this, tr("Bring in meshes"), {}, mesh_filter());
+    if (!files.isEmpty()) open_files(files);
+}
+
+void Window::open_job() {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open a job"), {}, job_filter());
+    if (!file.isEmpty()) open_files({file});
+}
+
+bool Window::save(bool as) {
+    QString file = as ? QString() : controller_.file();
+    if (file.isEmpty()) {
+        file = QFileDialog::getSaveFileName(this, tr("Save the job"), {}, job_filter());
+        if (file.isEmpty()) return false;
+        if (!file.endsWith(".anvil")) file += ".anvil";
+    }
+    if (!controller_.save(file)) return false;
+    QFile::remove(autosave_file_);
+    hint_line_->show_hint(tr("Saved to %1.").arg(file));
+    return true;
+}
+
+bool Window::may_leave() {
+    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return true;
+    QMessageBox box(QMessageBox::Question, tr("Unsaved job"), tr("The job has changes that are not saved."),
+                    QMessageBox::NoButton, this);
+    QAbstractButton* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
+    QAbstractButton* drop = box.addButton(tr("Drop changes"), QMessageBox::DestructiveRole);
+    box.addButton(tr("Go back"), QMessageBox::RejectRole);
+    box.setDefaultButton(qobject_cast<QPushButton*>(keep));
+    box.exec();
+    if (box.clickedButton() == keep) return save(false);
+    return box.clickedButton() == drop;
+}
+
+void Window::closeEvent(QCloseEvent* event) {
+    if (!may_leave()) {
+        event->ignore();
+        return;
+    }
+    controller_.stop();
+    QFile::remove(autosave_file_);
+    event->accept();
+}
+
+void Window::start_autosave() {
+    QDir().mkpath(autosave_folder());
+    autosave_file_ = autosave_folder() + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
+    connect(&autosave_timer_, &QTimer::timeout, this, &Window::autosave);
+    autosave_timer_.start(60'000);
+    QTimer::singleShot(0, this, &Window::offer_recovery);
+}
+
+void Window::autosave() {
+    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return;
+    if (auto saved = write_job(controller_.job(), autosave_file_.toStdString()); !saved) fail(saved.error());
+}
+
+/// Copies whose program is gone were left by a crash.
+void Window::offer_recovery() {
+    for (const QFileInfo& file : QDir(autosave_folder()).entryInfoList({"*.anvil"}, QDir::Files, QDir::Time)) {
+        const auto pid = file.completeBaseName().toLongLong();
+        if (pid <= 0 || ::kill(static_cast<pid_t>(pid), 0) == 0) continue;
+        QMessageBox box(QMessageBox::Question, tr("A job was left unsaved"),
+                        tr("The program ended before a job was saved, on %1.")
+                            .arg(QLocale().toString(file.lastModified(), QLocale::ShortFormat)),
+                        QMessageBox::NoButton, this);
+        QAbstractButton* open = box.addButton(tr("Open it"), QMessageBox::AcceptRole);
+        QAbstractButton* drop = box.addButton(tr("Delete it"), QMessageBox::DestructiveRole);
+        box.addButton(tr("Later"), QMessageBox::RejectRole);
+        box.exec();
+        if (box.clickedButton() == open) {
+            auto job = read_job(file.filePath().toStdString());
+            if (!job) {
+                fail(job.error());
+            } else {
+                controller_.open({}, {});
+                controller_.change(std::move(*job), tr("recover the unsaved job"));
+                viewport_->frame_when_ready();
+                QFile::remove(file.filePath());
+            }
+        } else if (box.clickedButton() == drop) {
+            QFile::remove(file.filePath());
+        }
+        return;
+    }
+}
+
+}  // namespace anvil::app
