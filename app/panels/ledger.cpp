@@ -325,11 +325,7 @@ void Ledger::accept(bool everywhere) {
     if (places_.empty() || at_ < 0) return;
     const Finding& at = *places_[static_cast<std::size_t>(at_)];
     const bool back = everywhere ? acceptance_.count(at.kind) == places_.size() : acceptance_.holds(at);
-    std::vector<AcceptedFinding> findings;
-    for (const Finding* f : everywhere ? places_ : std::vector<const Finding*>{&at}) {
-        const auto with = accepted_with(*subject_.inspection, *f);
-        findings.insert(findings.end(), with.begin(), with.end());
-    }
+    const auto findings = accepted_with(*subject_.inspection, everywhere ? places_ : std::vector<const Finding*>{&at});
     Job job = controller_.job();
     const FindingWords w = words_of(at.kind);
     const QString what = everywhere && places_.size() > 1 ? tr("all %1").arg(w.many) : w.one;

@@ -4,28 +4,21 @@
 #include <set>
 
 namespace anvil {
-namespace {
-
-/// The edges round a rim, each as its two points, the lower number first.
-std::set<std::pair<VertexId, VertexId>> edges_round(std::span<const VertexId> rim) {
-    std::set<std::pair<VertexId, VertexId>> edges;
-    for (std::size_t k = 0; k < rim.size(); ++k) edges.insert(std::minmax(rim[k], rim[(k + 1) % rim.size()]));
-    return edges;
-}
-
-}  // namespace
-
-std::vector<AcceptedFinding> accepted_with(const Inspection& inspection, const Finding& finding) {
-    std::vector<AcceptedFinding> out{{finding.kind, finding.place}};
-    if (finding.kind == FindingKind::holes) {
-        const auto rim = edges_round(finding.vertices);
-        for (const Finding& f : inspection.findings)
-            if (f.kind == FindingKind::open_edges && rim.contains(std::minmax(f.vertices[0], f.vertices[1])))
-                out.push_back({f.kind, f.place});
+std::vector<AcceptedFinding> accepted_with(const Inspection& inspection, std::span<const Finding* const> findings) {
+    std::vector<AcceptedFinding> out;
+    std::set<std::pair<VertexId, VertexId>> rims;  // edges, the lower number first
+    std::set<std::vector<FaceId>> doubled;
+    for (const Finding* f : findings) {
+        out.push_back({f->kind, f->place});
+        if (f->kind == FindingKind::holes)
+            for (std::size_t k = 0; k < f->vertices.size(); ++k)
+                rims.insert(std::minmax(f->vertices[k], f->vertices[(k + 1) % f->vertices.size()]));
+        if (f->kind == FindingKind::doubled_faces) doubled.insert(f->faces);
     }
-    if (finding.kind == FindingKind::doubled_faces)
-        for (const Finding& f : inspection.findings)
-            if (f.kind == FindingKind::duplicate_faces && f.faces == finding.faces) out.push_back({f.kind, f.place});
+    for (const Finding& f : inspection.findings)
+        if ((f.kind == FindingKind::open_edges && rims.contains(std::minmax(f.vertices[0], f.vertices[1]))) ||
+            (f.kind == FindingKind::duplicate_faces && doubled.contains(f.faces)))
+            out.push_back({f.kind, f.place});
     return out;
 }
 

@@ -20,9 +20,9 @@ struct ByKindAndPlace {
     }
 };
 
-/// What is accepted with a finding: itself, and what only says the same in other words. With a hole these are its open
-/// edges, with an open edge nothing more; a face back to back is a duplicate, too.
-std::vector<AcceptedFinding> accepted_with(const Inspection& inspection, const Finding& finding);
+/// What is accepted with findings: themselves, and what only says the same in other words. With a hole these are its
+/// open edges, with an open edge nothing more; a face back to back is a duplicate, too.
+std::vector<AcceptedFinding> accepted_with(const Inspection& inspection, std::span<const Finding* const> findings);
 
 /// Which findings of an inspection are accepted.
 class Acceptance {

@@ -116,6 +116,7 @@ class Contour {
 
     Result<Mesh> run() {
         find_passages();
+        if (progress_.cancelled()) return cancelled_error();
         find_cells();
         if (progress_.cancelled()) return cancelled_error();
         place_points();
@@ -143,7 +144,8 @@ class Contour {
 
     void find_passages() {
         passed_at_.assign(3 * lattice_.count(), none);
-        for (std::size_t n = 0; n < lattice_.count(); ++n)
+        for (std::size_t n = 0; n < lattice_.count(); ++n) {
+            if (n % 65536 == 0 && progress_.cancelled()) return;
             for (int axis = 0; axis < 3; ++axis) {
                 const auto low = lattice_.at(n), high = beside(low, axis);
                 const auto a = static_cast<std::size_t>(axis);
@@ -151,6 +153,7 @@ class Contour {
                 passed_at_[3 * n + a] = static_cast<std::uint32_t>(passed_.size());
                 passed_.push_back({low, axis, {}});
             }
+        }
         tbb::parallel_for(std::size_t{0}, passed_.size(), [&](std::size_t i) {
             if (progress_.cancelled()) return;
             Passed& p = passed_[i];

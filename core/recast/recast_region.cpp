@@ -185,7 +185,8 @@ Result<RecastRegion> recast_region(const Mesh& mesh, const RecastOptions& option
     if ((*operand)->sheet)
         return Error{ErrorCode::open_operand, "it is a sheet and encloses nothing; give it a thickness first", ""};
     const Mesh closed = with_copies(**operand);
-    const SolidField field(closed);
+    const SolidField field(closed, progress);
+    if (progress.cancelled()) return cancelled_error();
     const Place place = place_for(options.region, out.cell);
     const auto& size_in_points = place.lattice.size;
     out.region.add(place.lattice.origin);

@@ -11,8 +11,8 @@ namespace anvil {
 /// What a closed surface encloses, crossing itself or not: the points that it is wound around at least once.
 class SolidField : public ContourSource {
   public:
-    /// Precondition: the mesh closes and has no degenerate face. It must outlive this.
-    explicit SolidField(const Mesh& mesh) : mesh_(mesh), winding_(mesh), nearest_(mesh) {}
+    /// Precondition: the mesh closes and has no degenerate face. It must outlive this. Of no use where it was stopped.
+    SolidField(const Mesh& mesh, const Progress& progress) : mesh_(mesh), winding_(mesh, &progress), nearest_(mesh) {}
 
     bool is_inside(const Vec3& p) const { return winding_.at(p) > 0.5; }
     /// Where the second place is inside, too, half-way between them, across.

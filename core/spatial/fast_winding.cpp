@@ -15,15 +15,16 @@ constexpr double far_away = 3;
 
 }  // namespace
 
-FastWinding::FastWinding(const Mesh& mesh) : mesh_(mesh), order_(mesh.faces.size()) {
+FastWinding::FastWinding(const Mesh& mesh, const Progress* progress) : mesh_(mesh), order_(mesh.faces.size()) {
     for (std::size_t f = 0; f < order_.size(); ++f) order_[f] = FaceId(f);
     std::vector<Vec3> middles;
     for (const FaceId f : order_)
         middles.push_back((mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3));
-    if (!order_.empty()) build(0, static_cast<std::uint32_t>(order_.size()), middles);
+    if (!order_.empty()) build(0, static_cast<std::uint32_t>(order_.size()), middles, progress);
 }
 
-std::uint32_t FastWinding::build(std::uint32_t first, std::uint32_t count, std::vector<Vec3>& middles) {
+std::uint32_t FastWinding::build(std::uint32_t first, std::uint32_t count, const std::vector<Vec3>& middles,
+                                 const Progress* progress) {
     const auto number = static_cast<std::uint32_t>(nodes_.size());
     nodes_.emplace_back();
     Node node;
@@ -54,8 +55,9 @@ std::uint32_t FastWinding::build(std::uint32_t first, std::uint32_t count, std::
             const double u = middles[f.value()][axis], v = middles[g.value()][axis];
             return u != v ? u < v : f < g;
         });
-        node.left = build(first, count / 2, middles);
-        node.right = build(first + count / 2, count - count / 2, middles);
+        if (progress && progress->cancelled()) return number;
+        node.left = build(first, count / 2, middles, progress);
+        node.right = build(first + count / 2, count - count / 2, middles, progress);
     }
     nodes_[number] = node;
     return number;

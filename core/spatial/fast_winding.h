@@ -2,6 +2,7 @@
 
 #include <vector>
 
+#include "core/base/progress.h"
 #include "core/mesh/mesh.h"
 
 namespace anvil {
@@ -14,8 +15,8 @@ namespace anvil {
 /// tree split at the middle, and the first order of the expansion only, seen from farther away.
 class FastWinding {
   public:
-    /// `mesh` must outlive it.
-    explicit FastWinding(const Mesh& mesh);
+    /// `mesh` must outlive it. Of no use where it was stopped.
+    explicit FastWinding(const Mesh& mesh, const Progress* progress = nullptr);
     double at(const Vec3& p) const;
 
   private:
@@ -26,7 +27,8 @@ class FastWinding {
         std::uint32_t first = 0, count = 0;  ///< faces in order; none where it has children
         std::uint32_t left = 0, right = 0;
     };
-    std::uint32_t build(std::uint32_t first, std::uint32_t count, std::vector<Vec3>& middles);
+    std::uint32_t build(std::uint32_t first, std::uint32_t count, const std::vector<Vec3>& middles,
+                        const Progress* progress);
 
     const Mesh& mesh_;
     std::vector<FaceId> order_;

@@ -316,7 +316,7 @@ TEST_CASE("accepted findings are known by kind and place; with a hole go its ope
     REQUIRE(i.count(K::holes) == 2);
     REQUIRE(i.count(K::open_edges) == 6);
     const Finding& hole = first_of(i, K::holes);
-    const auto with = accepted_with(i, hole);
+    const auto with = accepted_with(i, std::array{&hole});
     CHECK(with.size() == 4);
     const Acceptance one(i, with);
     CHECK(one.holds(hole));

@@ -23,7 +23,7 @@ Lattice lattice_round(const Box& box, int cells) {
 }
 Mesh contoured(const Mesh& mesh, int cells) {
     Progress progress;
-    const SolidField field(mesh);
+    const SolidField field(mesh, progress);
     auto out = contour(field, lattice_round(bounds(mesh), cells), progress);
     REQUIRE(out);
     return std::move(*out);
