@@ -167,6 +167,35 @@ Mesh opened_again(const Combined& result) {
     return welded(left);
 }
 
+/// Parts within the region that are smaller than a cell go: the seam leaves some, and nothing so small can be told
+/// there.
+Mesh without_crumbs(const Mesh& mesh, const Box& region, double cell) {
+    std::vector<std::uint32_t> part;
+    const std::uint32_t parts = points_joined_by_faces(mesh).number(part);
+    std::vector<Moments> moments(parts);
+    std::vector<Box> boxes(parts);
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const std::uint32_t p = part[mesh.faces[f][0].value()];
+        moments[p].add(mesh.corner(f, 0), mesh.corner(f, 1), mesh.corner(f, 2), region.center());
+        for (int k = 0; k < 3; ++k) boxes[p].add(mesh.corner(f, k));
+    }
+    auto is_crumb = [&](FaceId f) {
+        const std::uint32_t p = part[mesh.faces[f][0].value()];
+        Box both = region;
+        both.add(boxes[p]);
+        return both.low == region.low && both.high == region.high && std::fabs(moments[p].volume) < cell * cell * cell;
+    };
+    Mesh left = mesh;
+    left.faces.clear();
+    left.material.clear();
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
+        if (is_crumb(f)) continue;
+        left.faces.push_back(mesh.faces[f]);
+        if (!mesh.material.empty()) left.material.push_back(mesh.material[f]);
+    }
+    return left.faces.size() == mesh.faces.size() ? mesh : welded(left);
+}
+
 }  // namespace
 
 Result<RecastRegion> recast_region(const Mesh& mesh, const RecastOptions& options, Progress& progress) {
@@ -219,7 +248,7 @@ Result<RecastRegion> recast_region(const Mesh& mesh, const RecastOptions& option
     if (!combined) return combined.error();
     give_materials(*combined, mesh, field.nearest(), (*operand)->origin);
     out.deviation = deviation_of(combined->mesh, out.region, field.nearest(), out.rebuilt);
-    out.mesh = has_holes ? opened_again(*combined) : welded(combined->mesh);
+    out.mesh = without_crumbs(has_holes ? opened_again(*combined) : welded(combined->mesh), out.region, out.cell);
     return out;
 }
 

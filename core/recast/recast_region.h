@@ -27,7 +27,7 @@ struct RecastRegion {
 /// Rebuilds what a mesh encloses within a box from scratch, whatever its faces do there: its surface is put anew
 /// (dual_contour.h) where the mesh is wound around the inside of it, and set in by the exact arrangement in place of
 /// what was there. Outside of the box the faces stay, crossings among them are resolved, and holes that the mesh had
-/// stay open.
+/// stay open. Parts within the region that are smaller than a cell go.
 /// Preconditions: coordinates are finite; the region is not empty.
 /// Fails: as `make_operand` does; open_operand where the mesh is a sheet, which encloses nothing; out_of_range for more
 /// than 256 cells along a side; cancelled.
