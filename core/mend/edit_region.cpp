@@ -28,9 +28,10 @@ std::vector<Box> merged(std::vector<Box> boxes) {
     return boxes;
 }
 
-/// Holes need no rebuilding: they can be filled.
+/// Holes and stray sheets need no rebuilding: filling takes care of both.
 bool is_to_rebuild(FindingKind kind) {
-    return is_fault(kind) && kind != FindingKind::open_edges && kind != FindingKind::holes;
+    return is_fault(kind) && kind != FindingKind::open_edges && kind != FindingKind::holes &&
+           kind != FindingKind::stray_sheets;
 }
 
 Box grown(Box box, double by) {

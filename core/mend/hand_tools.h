@@ -13,8 +13,8 @@ Result<Mended> mend_by_hand(const Mesh& mesh, std::span<const HandEdit> edits, c
 /// One of them, on a mesh that is welded, without inspecting it. Fails as above, the mesh as it was.
 Result<HandDone> edit_by_hand(Mesh& mesh, const HandEdit& edit, const MendOptions& options, Progress& progress);
 
-/// Whether a mended mesh has faults that rebuilding would take away: all but holes, which can be filled, and what is
-/// wrong with a sheet.
+/// Whether a mended mesh has faults that rebuilding would take away: all but holes and stray sheets, which filling
+/// takes care of, and what is wrong with a sheet.
 bool wants_rebuilding(const Mended& mended);
 /// Edits that rebuild the regions round these faults, one for each place where they lie together.
 std::vector<HandEdit> rebuild_faults(const Mended& mended);
