@@ -3,6 +3,8 @@
 #include <QCoreApplication>
 #include <cmath>
 
+#include "app/panels/measures_table.h"
+#include "app/words.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -89,6 +91,44 @@ const Threshold* threshold_of(std::optional<FindingKind> kind) {
 QString threshold_text(const Threshold& t, const InspectOptions& options) {
     const double value = t.is_cube ? std::cbrt(options.*t.field) : options.*t.field;
     return t.is_length ? QString::fromStdString(format_quantity(value, Unit::millimetre)) : QString::number(value);
+}
+
+QString about(const Inspection& inspection, const Finding& at) {
+    const InspectOptions& o = inspection.options;
+    const Mesh& mesh = inspection.mesh;
+    auto tr = [](const char* text) { return QCoreApplication::translate("findings", text); };
+    auto mm = [](double v) { return QString::number(v, 'g', 3); };
+    switch (at.kind) {
+        case FindingKind::thin_skins:
+            return tr("A skin of %1 mm at its thinnest, over %2. Walls under %3 mm are listed.")
+                .arg(mm(at.thickness), area_text(at.area), mm(o.thin_below));
+        case FindingKind::narrow_gaps:
+            return tr("A gap of %1 mm at its narrowest, over %2. Gaps under %3 mm are listed.")
+                .arg(mm(at.thickness), area_text(at.area), mm(o.gap_below));
+        case FindingKind::holes: {
+            const Rim rim = measure_rim(mesh, at.vertices);
+            return (at.of_sheet ? tr("The border of a sheet: ") : QString()) +
+                   tr("%1 edges, %2 mm round the rim, %3.")
+                       .arg(at.vertices.size())
+                       .arg(mm(rim.length), rim.flatness < 1e-6 * rim.length
+                                                ? tr("flat")
+                                                : tr("out of flat by %1 mm").arg(mm(rim.flatness)));
+        }
+        case FindingKind::short_edges:
+            return tr("%1 mm long. Edges under %2 mm are listed.")
+                .arg(mm(norm(mesh.points[at.vertices[1]] - mesh.points[at.vertices[0]])), mm(o.short_below));
+        case FindingKind::needle_faces:
+            return words_of(at.kind).meaning + " " + tr("Faces over %1 times are listed.").arg(mm(o.needle_above));
+        case FindingKind::tiny_shells:
+            return tr("%1. Shells under %2 mm³ are listed.")
+                .arg(counted(at.faces.size(), tr("face"), tr("faces")), mm(o.tiny_below));
+        case FindingKind::cracks:
+            return words_of(at.kind).meaning + " " + tr("Those within %1 mm are listed.").arg(mm(o.crack_below));
+        case FindingKind::fins:
+        case FindingKind::stray_sheets:
+            return words_of(at.kind).meaning + " " + counted(at.faces.size(), tr("face"), tr("faces")) + ".";
+        default: return words_of(at.kind).meaning;
+    }
 }
 
 }  // namespace anvil::app

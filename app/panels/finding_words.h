@@ -12,6 +12,9 @@ struct FindingWords {
 };
 FindingWords words_of(FindingKind kind);
 
+/// What there is to say about one place: sizes, and from where on they are listed.
+QString about(const Inspection& inspection, const Finding& at);
+
 /// A size from where on a kind is listed. Shells go by the side of a cube of their volume.
 struct Threshold {
     FindingKind kind;

@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 
 #include "app/panels/finding_words.h"
+#include "app/panels/measures_table.h"
 #include "app/panels/parts_of_panels.h"
 #include "app/theme.h"
 #include "app/words.h"
@@ -59,16 +60,6 @@ class KindDelegate : public QStyledItemDelegate {
         painter->restore();
     }
 };
-
-QString number(double v, int decimals) {
-    return QLocale(QLocale::English).toString(v, 'f', decimals).replace(",", QString::fromUtf8("\xE2\x80\x89"));
-}
-QString volume(double mm3) { return std::fabs(mm3) >= 1000 ? number(mm3 / 1000, 2) + " cm³" : number(mm3, 2) + " mm³"; }
-QString area(double mm2) { return std::fabs(mm2) >= 1000 ? number(mm2 / 100, 1) + " cm²" : number(mm2, 2) + " mm²"; }
-QString size(const Box& box) {
-    const Vec3 s = box.size();
-    return QString("%1 × %2 × %3 mm").arg(number(s.x, 1), number(s.y, 1), number(s.z, 1));
-}
 
 }  // namespace
 
@@ -451,51 +442,13 @@ void Ledger::choose_kind(bool go) {
     step(go ? 1 : 0);
 }
 
-/// What there is to say about one place: sizes, and from where on they are listed.
-QString Ledger::about_place(const Finding& at) const {
-    const InspectOptions& o = subject_.inspection->options;
-    const Mesh& mesh = subject_.inspection->mesh;
-    auto mm = [](double v) { return QString::number(v, 'g', 3); };
-    switch (at.kind) {
-        case FindingKind::thin_skins:
-            return tr("A skin of %1 mm at its thinnest, over %2. Walls under %3 mm are listed.")
-                .arg(mm(at.thickness), area(at.area), mm(o.thin_below));
-        case FindingKind::narrow_gaps:
-            return tr("A gap of %1 mm at its narrowest, over %2. Gaps under %3 mm are listed.")
-                .arg(mm(at.thickness), area(at.area), mm(o.gap_below));
-        case FindingKind::holes: {
-            const Rim rim = measure_rim(mesh, at.vertices);
-            return (at.of_sheet ? tr("The border of a sheet: ") : QString()) +
-                   tr("%1 edges, %2 mm round the rim, %3.")
-                       .arg(at.vertices.size())
-                       .arg(mm(rim.length), rim.flatness < 1e-6 * rim.length
-                                                ? tr("flat")
-                                                : tr("out of flat by %1 mm").arg(mm(rim.flatness)));
-        }
-        case FindingKind::short_edges:
-            return tr("%1 mm long. Edges under %2 mm are listed.")
-                .arg(mm(norm(mesh.points[at.vertices[1]] - mesh.points[at.vertices[0]])), mm(o.short_below));
-        case FindingKind::needle_faces:
-            return words_of(at.kind).meaning + " " + tr("Faces over %1 times are listed.").arg(mm(o.needle_above));
-        case FindingKind::tiny_shells:
-            return tr("%1. Shells under %2 mm³ are listed.")
-                .arg(counted(at.faces.size(), tr("face"), tr("faces")), mm(o.tiny_below));
-        case FindingKind::cracks:
-            return words_of(at.kind).meaning + " " + tr("Those within %1 mm are listed.").arg(mm(o.crack_below));
-        case FindingKind::fins:
-        case FindingKind::stray_sheets:
-            return words_of(at.kind).meaning + " " + counted(at.faces.size(), tr("face"), tr("faces")) + ".";
-        default: return words_of(at.kind).meaning;
-    }
-}
-
 void Ledger::step(int by) {
     if (places_.empty()) return;
     const int n = static_cast<int>(places_.size());
     at_ = at_ < 0 ? 0 : (at_ + by + n) % n;
     const Finding& at = *places_[static_cast<std::size_t>(at_)];
     place_->setText(tr("%1 of %2").arg(at_ + 1).arg(n));
-    meaning_->setText(about_place(at) + (acceptance_.holds(at) ? " " + tr("Accepted.") : QString()));
+    meaning_->setText(about(*subject_.inspection, at) + (acceptance_.holds(at) ? " " + tr("Accepted.") : QString()));
     show_acceptance();
     Q_EMIT pins_changed();
     if (by != 0) Q_EMIT place_chosen(placed(at.place));
@@ -523,30 +476,7 @@ void Ledger::reload_measures() {
         measures_->setText({});
         return;
     }
-    const Measures& now = subject_.inspection->measures;
-    const Measures* before = subject_.before.get();
-    auto row = [&](const QString& name, const QString& was, const QString& is) {
-        const bool same = was == is || was.isEmpty();
-        const QString muted = colour().muted.name();
-        const QString values = same ? is : QString("<span style='color:%1'>%2 →</span> <b>%3</b>").arg(muted, was, is);
-        return QString("<tr><td style='color:%1; padding-right:8px'>%2</td><td align='right'>%3</td></tr>")
-            .arg(muted, name, values);
-    };
-    auto was = [&](const QString& text) { return before ? text : QString(); };
-    auto whole = [&](std::size_t n) { return number(static_cast<double>(n), 0); };
-    static const Measures none;
-    const Measures& b = before ? *before : none;
-    measures_->setText("<table width='100%' cellspacing='0' cellpadding='2'>" +
-                       row(tr("size"), {}, now.triangles ? ::anvil::app::size(now.bounds) : tr("none")) +
-                       row(tr("volume"),
-                           !subject_.inspection->closed ? QString()
-                           : b.closed                   ? was(volume(b.volume))
-                                                        : was(tr("open")),
-                           subject_.inspection->closed ? volume(now.volume) : tr("none: it is open")) +
-                       row(tr("area"), was(area(b.area)), area(now.area)) +
-                       row(tr("faces"), was(whole(b.triangles)), whole(now.triangles)) +
-                       row(tr("points"), was(whole(b.vertices)), whole(now.vertices)) +
-                       row(tr("shells"), was(whole(b.shells)), whole(now.shells)) + "</table>");
+    measures_->setText(measures_table(*subject_.inspection, subject_.before.get()));
 }
 
 }  // namespace anvil::app

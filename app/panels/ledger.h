@@ -67,7 +67,6 @@ class Ledger : public QWidget {
 
   private:
     void reload();
-    QString about_place(const Finding& at) const;
     Vec3 placed(const Vec3& p) const;
     QString verdict_of(QString& mark) const;
     void ask_to_mend(bool everywhere);

@@ -179,6 +179,20 @@ Error does_not_close(std::span<const UnbalancedEdge> open) {
 
 }  // namespace
 
+Operand::Whole Operand::whole() const {
+    Whole out{mesh, origin};
+    for (const Copy& copy : copies) {
+        Triangle t = mesh.faces[copy.of];
+        if (copy.reversed) std::swap(t[1], t[2]);
+        out.mesh.faces.push_back(t);
+        out.origin.push_back(copy.origin);
+    }
+    if (material.empty()) return out;
+    out.mesh.materials = materials;
+    for (const FaceId given : out.origin) out.mesh.material.push_back(given.valid() ? material[given] : no_material);
+    return out;
+}
+
 Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken taken, Progress& progress) {
     auto operand = std::make_shared<Operand>();
     if (given.empty()) return Error{ErrorCode::open_operand, "it has no faces", ""};

@@ -68,6 +68,13 @@ struct Operand {
     std::vector<std::string> notes;     ///< what was assumed about it; sentences about "it"
     std::vector<std::vector<Vec3>> closed_holes;  ///< the rims of the holes that were closed
 
+    /// Everything that it is wound by: its faces, then all copies of them, with their materials.
+    struct Whole {
+        Mesh mesh;
+        std::vector<FaceId> origin;  ///< per face, as above
+    };
+    Whole whole() const;
+
     /// Of a face as it was given; none where it has no material.
     const Material* material_of(FaceId given) const {
         const std::uint32_t m = material.empty() || !given.valid() ? no_material : material[given];

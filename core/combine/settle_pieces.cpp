@@ -31,18 +31,8 @@ struct Snapped {
 
 /// grid 0: to single precision.
 Snapped snapped(const Operand& operand, double grid) {
-    Snapped out{operand.mesh, operand.origin, 0};
-    for (const Operand::Copy& copy : operand.copies) {
-        Triangle t = operand.mesh.faces[copy.of];
-        if (copy.reversed) std::swap(t[1], t[2]);
-        out.mesh.faces.push_back(t);
-        out.origin.push_back(copy.origin);
-    }
-    if (!operand.material.empty()) {
-        out.mesh.materials = operand.materials;
-        for (const FaceId given : out.origin)
-            out.mesh.material.push_back(given.valid() ? operand.material[given] : no_material);
-    }
+    Operand::Whole whole = operand.whole();
+    Snapped out{std::move(whole.mesh), std::move(whole.origin), 0};
     for (Vec3& p : out.mesh.points) {
         const Vec3 q = grid > 0 ? on_grid(p, grid) : in_single_precision(p);
         out.largest_move = std::max(out.largest_move, norm(q - p));

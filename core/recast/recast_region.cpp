@@ -5,6 +5,8 @@
 #include <algorithm>
 
 #include "core/combine/combine.h"
+#include "core/mesh/keep_faces.h"
+#include "core/mesh/measures.h"
 #include "core/mesh/primitives.h"
 #include "core/mesh/regions.h"
 #include "core/recast/solid_field.h"
@@ -78,34 +80,16 @@ void let_pass(Mesh& fresh, const Place& place) {
     }
 }
 
-/// The operand's faces with all copies of them: what it is wound by.
-Mesh with_copies(const Operand& operand) {
-    Mesh mesh = operand.mesh;
-    for (const Operand::Copy& copy : operand.copies) {
-        Triangle t = operand.mesh.faces[copy.of];
-        if (copy.reversed) std::swap(t[1], t[2]);
-        mesh.faces.push_back(t);
-    }
-    return mesh;
-}
-
-Vec3 middle_of(const Mesh& mesh, FaceId f) {
-    return (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
-}
-
-/// Faces that come of no face of the mesh are of what the nearest of them is of.
-void give_materials(Combined& result, const Mesh& given, const NearestFace& old, std::span<const FaceId> origin) {
+/// Faces that come of no face of the mesh are of what the nearest of the old ones is of.
+void give_materials(Combined& result, const Mesh& given, const Mesh& old, const NearestFace& nearest) {
     const Mesh* own = &given;
     result.take_materials(std::span(&own, 1));
     if (given.material.empty()) return;
+    MaterialNumbers numbers(result.mesh.materials);
     for (std::size_t f = 0; f < result.source.size(); ++f) {
         if (result.source[f].operand == 0) continue;
-        const FaceId near = old.nearest(middle_of(result.mesh, FaceId(f))).face;
-        if (near.value() >= origin.size() || !origin[near.value()].valid()) continue;  // a copy, or what closes a hole
-        const std::uint32_t m = given.material_of(origin[near.value()]);
-        if (m == no_material) continue;
-        MaterialNumbers numbers(result.mesh.materials);
-        result.mesh.material[FaceId(f)] = numbers.number(given.materials[m]);
+        const std::uint32_t m = old.material_of(nearest.nearest(face_middle(result.mesh, FaceId(f))).face);
+        if (m != no_material) result.mesh.material[FaceId(f)] = numbers.number(old.materials[m]);
     }
 }
 
@@ -113,7 +97,7 @@ void give_materials(Combined& result, const Mesh& given, const NearestFace& old,
 double deviation_of(const Mesh& mesh, const Box& region, const NearestFace& old, std::size_t& rebuilt) {
     std::vector<FaceId> faces;
     for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
-        const Vec3 middle = middle_of(mesh, f);
+        const Vec3 middle = face_middle(mesh, f);
         Box at;
         at.add(middle);
         if (at.meets(region)) faces.push_back(f);
@@ -121,7 +105,7 @@ double deviation_of(const Mesh& mesh, const Box& region, const NearestFace& old,
     rebuilt = faces.size();
     std::vector<double> far(faces.size(), 0);
     tbb::parallel_for(std::size_t{0}, faces.size(), [&](std::size_t i) {
-        far[i] = old.distance(middle_of(mesh, faces[i]));
+        far[i] = old.distance(face_middle(mesh, faces[i]));
         for (int k = 0; k < 3; ++k) far[i] = std::max(far[i], old.distance(mesh.corner(faces[i], k)));
     });
     return far.empty() ? 0 : std::ranges::max(far);
@@ -135,35 +119,28 @@ Mesh opened_again(const Combined& result) {
         const FaceSource& s = result.source[f.value()];
         return s.operand == 0 && !s.face.valid();
     };
-    Mesh left = mesh;
     std::vector<char> at_opened(mesh.points.size(), 0);
-    std::vector<FaceId> kept;
-    left.faces.clear();
-    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
-        if (closes_hole(f)) {
+    for (const FaceId f : ids<FaceId>(mesh.faces.size()))
+        if (closes_hole(f))
             for (const VertexId v : mesh.faces[f]) at_opened[v.value()] = 1;
-            continue;
-        }
-        kept.push_back(f);
-        left.faces.push_back(mesh.faces[f]);
-    }
+    Mesh open = mesh;
+    keep_faces_of(open, [&](FaceId f) { return !closes_hole(f); });
     std::vector<std::uint32_t> part;
-    const std::uint32_t parts = points_joined_by_faces(left).number(part);
+    const std::uint32_t parts = points_joined_by_faces(open).number(part);
     std::vector<char> is_old(parts, 0), was_at_opened(parts, 0);
-    for (const FaceId f : kept)
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
+        if (closes_hole(f)) continue;
         for (const VertexId v : mesh.faces[f]) {
             const std::uint32_t p = part[v.value()];
             if (result.source[f.value()].operand == 0) is_old[p] = 1;
             if (at_opened[v.value()]) was_at_opened[p] = 1;
         }
-    left.faces.clear();
-    left.material.clear();
-    for (const FaceId f : kept) {
-        const std::uint32_t p = part[mesh.faces[f][0].value()];
-        if (!is_old[p] && was_at_opened[p]) continue;
-        left.faces.push_back(mesh.faces[f]);
-        if (!mesh.material.empty()) left.material.push_back(mesh.material[f]);
     }
+    Mesh left = mesh;
+    keep_faces_of(left, [&](FaceId f) {
+        const std::uint32_t p = part[mesh.faces[f][0].value()];
+        return !closes_hole(f) && (is_old[p] || !was_at_opened[p]);
+    });
     return welded(left);
 }
 
@@ -186,14 +163,7 @@ Mesh without_crumbs(const Mesh& mesh, const Box& region, double cell) {
         return both.low == region.low && both.high == region.high && std::fabs(moments[p].volume) < cell * cell * cell;
     };
     Mesh left = mesh;
-    left.faces.clear();
-    left.material.clear();
-    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
-        if (is_crumb(f)) continue;
-        left.faces.push_back(mesh.faces[f]);
-        if (!mesh.material.empty()) left.material.push_back(mesh.material[f]);
-    }
-    return left.faces.size() == mesh.faces.size() ? mesh : welded(left);
+    return keep_faces_of(left, [&](FaceId f) { return !is_crumb(f); }) == 0 ? mesh : welded(left);
 }
 
 }  // namespace
@@ -213,7 +183,7 @@ Result<RecastRegion> recast_region(const Mesh& mesh, const RecastOptions& option
     if (!operand) return operand.error();
     if ((*operand)->sheet)
         return Error{ErrorCode::open_operand, "it is a sheet and encloses nothing; give it a thickness first", ""};
-    const Mesh closed = with_copies(**operand);
+    const Mesh closed = (*operand)->whole().mesh;
     const SolidField field(closed, progress);
     if (progress.cancelled()) return cancelled_error();
     const Place place = place_for(options.region, out.cell);
@@ -246,7 +216,7 @@ Result<RecastRegion> recast_region(const Mesh& mesh, const RecastOptions& option
     const ContactRule contact = has_holes ? ContactRule::separate : options.contact;
     auto combined = combine(*arranged, steps, progress, {options.precision, contact, false});
     if (!combined) return combined.error();
-    give_materials(*combined, mesh, field.nearest(), (*operand)->origin);
+    give_materials(*combined, mesh, closed, field.nearest());
     out.deviation = deviation_of(combined->mesh, out.region, field.nearest(), out.rebuilt);
     out.mesh = without_crumbs(has_holes ? opened_again(*combined) : welded(combined->mesh), out.region, out.cell);
     return out;

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <tuple>
 
+#include "core/mesh/measures.h"
+
 namespace anvil {
 
 Vec3 SolidField::normal(FaceId f) const {
@@ -87,7 +89,7 @@ std::vector<SurfacePassage> SolidField::planes_in(const Box& box) const {
         const Vec3 &a = mesh_.corner(f, 0), &b = mesh_.corner(f, 1), &c = mesh_.corner(f, 2);
         // A little off the rim of the face, where its neighbours would answer for it.
         const Vec3 nearest = closest_on_triangle(box.center(), a, b, c);
-        const Vec3 at = nearest + ((a + b + c) * (1.0 / 3) - nearest) * 1e-3;
+        const Vec3 at = nearest + (face_middle(mesh_, f) - nearest) * 1e-3;
         Box here;
         here.add(at);
         if (!here.meets(box)) continue;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <numeric>
 
+#include "core/mesh/measures.h"
 #include "core/spatial/solid_angle.h"
 
 namespace anvil {
@@ -18,8 +19,7 @@ constexpr double far_away = 3;
 FastWinding::FastWinding(const Mesh& mesh, const Progress* progress) : mesh_(mesh), order_(mesh.faces.size()) {
     for (std::size_t f = 0; f < order_.size(); ++f) order_[f] = FaceId(f);
     std::vector<Vec3> middles;
-    for (const FaceId f : order_)
-        middles.push_back((mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3));
+    for (const FaceId f : order_) middles.push_back(face_middle(mesh, f));
     if (!order_.empty()) build(0, static_cast<std::uint32_t>(order_.size()), middles, progress);
 }
 

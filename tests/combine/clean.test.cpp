@@ -1,6 +1,5 @@
 // Clean output: cuts that the result has no use for are taken back, exactly; flush regions become one on request.
 #include <algorithm>
-#include <set>
 
 #include "tests/support/support.h"
 
@@ -25,18 +24,6 @@ using Op = Operation;
 const Mesh block = make_box({0, 0, 0}, {10, 10, 10});
 const Mesh bar = make_box({2, 2, -3}, {4, 4, 13});
 const Mesh ball = make_icosphere({10, 10, 10}, 4, 3);
-
-std::multiset<std::array<std::array<double, 3>, 3>> corner_sets(const Mesh& mesh) {
-    std::multiset<std::array<std::array<double, 3>, 3>> out;
-    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
-        std::array<std::array<double, 3>, 3> t;
-        for (int k = 0; k < 3; ++k)
-            t[static_cast<std::size_t>(k)] = {mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z};
-        std::sort(t.begin(), t.end());
-        out.insert(t);
-    }
-    return out;
-}
 
 }  // namespace
 

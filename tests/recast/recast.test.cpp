@@ -1,6 +1,5 @@
 // A region put anew: what comes out flat, sharp, closed; how near it is; and what stays as it was.
 #include <algorithm>
-#include <set>
 
 #include "core/mesh/edge_uses.h"
 #include "core/recast/recast_region.h"
@@ -40,19 +39,6 @@ Box box_of(const Vec3& low, const Vec3& high) {
     b.add(low);
     b.add(high);
     return b;
-}
-using CornerSet = std::array<std::array<double, 3>, 3>;
-CornerSet corner_set(const Mesh& mesh, FaceId f) {
-    CornerSet t;
-    for (int k = 0; k < 3; ++k)
-        t[static_cast<std::size_t>(k)] = {mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z};
-    std::ranges::sort(t);
-    return t;
-}
-std::multiset<CornerSet> corner_sets(const Mesh& mesh) {
-    std::multiset<CornerSet> out;
-    for (const FaceId f : ids<FaceId>(mesh.faces.size())) out.insert(corner_set(mesh, f));
-    return out;
 }
 /// A surface half-way between inner and outer points, and of nothing else.
 struct HalfWay : ContourSource {

@@ -72,6 +72,19 @@ Mesh turned(Mesh mesh, double radians, const Vec3& axis) {
     return transformed(std::move(mesh), rotation(radians, axis));
 }
 
+CornerSet corner_set(const Mesh& mesh, FaceId f) {
+    CornerSet t;
+    for (int k = 0; k < 3; ++k)
+        t[static_cast<std::size_t>(k)] = {mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z};
+    std::ranges::sort(t);
+    return t;
+}
+std::multiset<CornerSet> corner_sets(const Mesh& mesh) {
+    std::multiset<CornerSet> out;
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) out.insert(corner_set(mesh, f));
+    return out;
+}
+
 TempFolder::TempFolder() {
     static int number = 0;
     path_ = std::filesystem::temp_directory_path() /

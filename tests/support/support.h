@@ -3,6 +3,7 @@
 #include <catch2/catch.hpp>
 #include <filesystem>
 #include <random>
+#include <set>
 #include <string>
 
 #include "core/combine/combine.h"
@@ -33,6 +34,11 @@ double winding_number(const Mesh& mesh, const Vec3& p);
 
 Mesh moved(Mesh mesh, const Vec3& by);
 Mesh turned(Mesh mesh, double radians, const Vec3& axis);
+
+/// The corners of faces, by their coordinates, in no order.
+using CornerSet = std::array<std::array<double, 3>, 3>;
+CornerSet corner_set(const Mesh& mesh, FaceId f);
+std::multiset<CornerSet> corner_sets(const Mesh& mesh);
 
 /// A folder that is removed at the end of the test.
 class TempFolder {
