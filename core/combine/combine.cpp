@@ -47,6 +47,13 @@ std::string contact_message(const Combined& c, ContactRule rule) {
     return "The result touched itself " + where + how + step + ".";
 }
 
+std::string vanished_message(std::size_t pieces) {
+    return pieces == 1
+               ? "One piece is a skin too thin for the numbers that it would be kept in; it is left out."
+               : std::to_string(pieces) +
+                     " pieces are skins too thin for the numbers that they would be kept in; they are left out.";
+}
+
 Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const CombineStep> steps,
                                const SettleOptions& options, Progress& progress,
                                std::chrono::steady_clock::time_point start) {
@@ -68,6 +75,9 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
         for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
     out.surface = settled->surface;
+    // A piece that rounding left nothing of is none; where it was the only one, the result is empty.
+    const std::size_t vanished =
+        pieces.size() > 1 ? std::erase_if(settled->pieces, [](const Settled& piece) { return piece.mesh.empty(); }) : 0;
     for (Settled& piece : settled->pieces) {
         out.largest_move = std::max(out.largest_move, piece.largest_move);
         out.pinched_edges += piece.pinched_edges;
@@ -76,6 +86,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         out.set_back = out.set_back || (piece.contact_step > 0 && !piece.bridged);
         out.add_piece(std::move(piece.mesh), std::move(piece.source));
     }
+    if (settled->pieces.empty()) out.piece_start = {0, 0};
     const bool had_faces = std::ranges::any_of(
         pieces, [](const Extraction& piece) { return !piece.corners.empty() || !piece.patches.empty(); });
     out.crossing_pairs = arrangement.crossing_pairs;
@@ -84,6 +95,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     if (out.empty)
         out.reason = had_faces ? "What is left is a skin too thin for the numbers that it would be kept in."
                                : reason_for_nothing(arrangement.cells, steps);
+    if (vanished > 0 && !out.empty) out.messages.push_back(vanished_message(vanished));
     if (!settled->clean()) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
     if (out.pinched_points + out.pinched_edges > 0) out.messages.push_back(contact_message(out, options.contact));
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();

@@ -1,83 +1,205 @@
 #include "core/combine/contacts.h"
 
 #include <algorithm>
+#include <set>
 
-#include "core/combine/faults.h"
 #include "core/combine/flakes.h"
+#include "core/combine/live_faces.h"
 #include "core/combine/prove.h"
+#include "core/combine/settle_faults.h"
+#include "core/mesh/disjoint_sets.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
 
-/// Whether there is a step by which touching parts can be moved apart; then it is done.
-bool separate(Settled& settled, Pinches pinches, Precision precision) {
-    const std::size_t given_points = settled.mesh.points.size();
-    Mesh mesh = settled.mesh;
-    std::vector<FaceSource> source = settled.source;
-    if (!pinches.closed_edges.empty()) {
-        split_edges(mesh, pinches.closed_edges, precision, source);
-        pinches = find_pinches(mesh, PinchCandidates::all(mesh));
+/// Moves touching parts apart: tries steps on the faces at pinched points that lie together, and looks at what each
+/// step changes only.
+class Separator {
+  public:
+    Separator(const Settled& settled, Pinches pinches, Precision precision, Progress& progress)
+        : mesh_(settled.mesh), pinches_(std::move(pinches)), precision_(precision), progress_(progress) {
+        std::vector<FaceSource> source = settled.source;
+        const std::size_t given_points = mesh_.points.size();
+        if (!pinches_.closed_edges.empty()) {
+            split_edges(mesh_, pinches_.closed_edges, precision, source);
+            pinches_ = find_pinches(mesh_, PinchCandidates::all(mesh_));
+        }
+        area_ = surface_area(mesh_);
+        reach_ = reach_of(mesh_.points.raw());
+        live_.emplace(unmoved(mesh_, source), 0.0);
+        normals_ = fan_normals(mesh_, pinches_);
+        find_groups(given_points);
     }
-    const double reach = reach_of(settled.mesh.points.raw());
-    for (double step = (precision == Precision::single_precision ? 2 : 4) * last_digit(reach, precision);
-         step < reach * 0x1p-9; step *= 4) {
-        const Mesh apart = moved_apart(mesh, pinches, step, precision);
-        RoundedFaces check;
-        check.points = apart.points.raw();
-        check.faces = apart.faces.raw();
-        check.source = source;
-        check.origin.resize(check.faces.size());
-        check.moved.assign(apart.points.size(), 0);
-        for (const Pinches::Corner& c : pinches.corners)
-            for (VertexId v : apart.faces[c.face]) check.moved[v.value()] = 1;
-        for (FaceId f : ids<FaceId>(mesh.faces.size()))
-            if (std::ranges::any_of(mesh.faces[f], [&](VertexId v) { return v.value() >= given_points; }))
-                for (VertexId v : apart.faces[f]) check.moved[v.value()] = 1;
-        const auto& faces = apart.faces;
-        if (std::ranges::any_of(faces, repeats_corner)) continue;
-        // What is thinner than the step may have been turned inside out by it.
-        const bool dropped = drop_flakes(check, precision, step) > 0;
-        if (!find_faults(check).empty()) continue;
-        const Mesh left = as_mesh(check);
-        // Crumbs may go, a thin body may not: it needs another way than so large a step.
-        if (dropped && surface_area(left) < 0.99 * surface_area(apart)) continue;
-        if (!find_pinches(left, PinchCandidates::all(left)).empty()) continue;
-        settled.mesh = left;
-        settled.source = std::move(check.source);
-        settled.contact_step = step;
+
+    /// Whether all could be moved apart.
+    Result<bool> run() {
+        for (const Group& group : groups_) {
+            bool done = false;
+            for (double step = (precision_ == Precision::single_precision ? 2 : 4) * last_digit(reach_, precision_);
+                 step < reach_ * 0x1p-9 && !done; step *= 4) {
+                const auto tried = try_step(group, step);
+                if (!tried) return tried.error();
+                done = *tried;
+                largest_step_ = std::max(largest_step_, step);
+            }
+            if (!done) return false;
+        }
         return true;
     }
-    return false;
+    RoundedFaces result() const {
+        RoundedFaces out = live_->result();
+        drop_flakes(out, precision_, largest_step_);
+        return out;
+    }
+    double largest_step() const { return largest_step_; }
+
+  private:
+    /// Pinched points that faces connect, and those faces.
+    struct Group {
+        std::vector<std::uint32_t> corners;  ///< of `pinches_`
+        std::vector<std::uint32_t> faces;    ///< of `mesh_`, sorted
+    };
+    void find_groups(std::size_t given_points) {
+        std::vector<std::uint32_t> faces;
+        for (const Pinches::Corner& c : pinches_.corners) faces.push_back(c.face.value());
+        for (std::uint32_t f = 0; f < mesh_.faces.size(); ++f)  // a point in the middle of an edge was rounded
+            if (std::ranges::any_of(mesh_.faces.raw()[f], [&](VertexId v) { return v.value() >= given_points; }))
+                faces.push_back(f);
+        std::sort(faces.begin(), faces.end());
+        faces.erase(std::unique(faces.begin(), faces.end()), faces.end());
+        std::unordered_map<std::uint32_t, std::uint32_t> first_at;
+        DisjointSets sets(faces.size());
+        for (std::uint32_t i = 0; i < faces.size(); ++i)
+            for (const VertexId v : mesh_.faces.raw()[faces[i]])
+                sets.join(first_at.try_emplace(v.value(), i).first->second, i);
+        std::vector<std::uint32_t> number;
+        groups_.resize(sets.number(number));
+        for (std::uint32_t i = 0; i < faces.size(); ++i) groups_[number[i]].faces.push_back(faces[i]);
+        for (std::uint32_t i = 0; i < pinches_.corners.size(); ++i)
+            groups_[number[first_at.at(pinches_.corners[i].point.value())]].corners.push_back(i);
+    }
+
+    /// Whether the parts of a group can be that far apart, mm; then they are.
+    Result<bool> try_step(const Group& group, double step) {
+        std::vector<LiveFaces::Face> next;
+        for (const std::uint32_t f : group.faces) {
+            next.push_back(live_->face(f));
+            live_->remove(f);
+        }
+        for (const std::uint32_t i : group.corners) {
+            const Pinches::Corner& c = pinches_.corners[i];
+            const auto at = std::lower_bound(group.faces.begin(), group.faces.end(), c.face.value());
+            Vec3 p = mesh_.points[c.point] - normals_[i] * step;
+            if (precision_ == Precision::single_precision) p = in_single_precision(p);
+            std::ranges::replace(next[static_cast<std::size_t>(at - group.faces.begin())].corners, c.point,
+                                 live_->point_at(p, step));
+        }
+        const auto from = static_cast<std::uint32_t>(live_->size());
+        bool good = true;
+        for (const LiveFaces::Face& face : next) {
+            good = good && !repeats_corner(face.corners) && !live_->has(face.corners);
+            if (good) live_->add(face);
+        }
+        // What is thinner than the step may have been turned inside out by it.
+        const LiveFaces::Dropped crumbs =
+            live_->drop_thin_shells(last_digit(reach_, precision_), step, [](VertexId) { return true; });
+        Faults faults;
+        if (!live_->find_faults(faults, progress_)) return cancelled_error();
+        // Crumbs may go, a thin body may not: it needs another way than so large a step.
+        good = good && faults.empty() && crumbs.area < 0.01 * area_ && !pinched_from(from);
+        if (good) return true;
+        for (auto f = from; f < live_->size(); ++f) live_->remove(f);
+        for (const std::uint32_t f : crumbs.faces)
+            if (f < from) live_->restore(f);
+        for (const std::uint32_t f : group.faces) live_->restore(f);
+        return false;
+    }
+
+    /// Whether the surface touches itself at a point of a face from that number on.
+    bool pinched_from(std::uint32_t from) const {
+        Mesh near;
+        std::unordered_map<std::uint32_t, VertexId> number;
+        PinchCandidates candidates;
+        auto number_of = [&](VertexId v) {
+            const auto [at, is_new] = number.try_emplace(v.value(), VertexId(near.points.size()));
+            if (is_new) near.points.push_back(live_->point(v));
+            return at->second;
+        };
+        std::set<std::uint32_t> faces;
+        for (auto f = from; f < live_->size(); ++f) {
+            if (!live_->alive(f)) continue;
+            for (const VertexId v : live_->face(f).corners) {
+                number_of(v);
+                live_->for_each_at(v, [&](std::uint32_t g) { faces.insert(g); });
+            }
+        }
+        candidates.points.assign(near.points.size(), 1);  // all faces round these are there
+        for (const std::uint32_t f : faces) {
+            Triangle t = live_->face(f).corners;
+            for (VertexId& v : t) v = number_of(v);
+            candidates.faces.push_back(near.faces.push_back(t));
+        }
+        candidates.points.resize(near.points.size(), 0);
+        return !find_pinches(near, candidates).empty();
+    }
+
+    Mesh mesh_;
+    Pinches pinches_;
+    std::vector<Vec3> normals_;  // per corner of the pinches
+    Precision precision_;
+    Progress& progress_;
+    std::optional<LiveFaces> live_;
+    std::vector<Group> groups_;
+    double area_ = 0, reach_ = 0;  // mm2, mm
+    double largest_step_ = 0;      // mm
+};
+
+/// Whether there are steps by which touching parts can be moved apart; then it is done.
+Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+    Separator separator(settled, pinches, precision, progress);
+    const auto done = separator.run();
+    if (!done || !*done) return done;
+    RoundedFaces apart = separator.result();
+    settled.mesh = as_mesh(apart);
+    settled.source = std::move(apart.source);
+    settled.contact_step = separator.largest_step();
+    return true;
 }
 
 /// Puts skins too thin to be moved apart on coarser grids first.
 Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
     Settled now = settled;
-    for (const int bits : grid_bits(precision)) {
-        if (bits == 0) continue;
+    for (int grid = 1; grid < static_cast<int>(grid_bits(precision).size()); grid += 2) {
         const Pinches pinches = find_pinches(now.mesh, PinchCandidates::all(now.mesh));
-        std::vector<char> near(now.mesh.faces.size(), 0);
-        for (const Pinches::Corner& c : pinches.corners) near[c.face.value()] = 1;
-        for (FaceId f : ids<FaceId>(now.mesh.faces.size()))
-            for (const auto& edge : pinches.edges)
-                if (std::ranges::count_if(now.mesh.faces[f],
-                                          [&](VertexId v) { return v == edge.first || v == edge.second; }) == 2)
-                    near[f.value()] = 1;
-        const auto again = arrange_again(now.mesh, now.source, near, false, progress);
-        if (!again) return again.error();
-        auto tried = attempt(again->arrangement, again->all, again->marked, bits, precision, Effort::full, progress);
+        std::vector<std::uint32_t> near;
+        for (const Pinches::Corner& c : pinches.corners) near.push_back(c.face.value());
+        std::set<std::pair<VertexId, VertexId>> edges(pinches.edges.begin(), pinches.edges.end());
+        for (std::uint32_t f = 0; f < now.mesh.faces.size(); ++f) {
+            const Triangle& t = now.mesh.faces.raw()[f];
+            for (std::size_t k = 0; k < 3; ++k)
+                if (edges.contains(std::minmax(t[k], t[(k + 1) % 3]))) near.push_back(f);
+        }
+        std::sort(near.begin(), near.end());
+        near.erase(std::unique(near.begin(), near.end()), near.end());
+        RoundedFaces all = unmoved(now.mesh, now.source);
+        all.largest_move = now.largest_move;
+        auto tried =
+            settle_faults(std::move(all), {}, {.precision = precision, .on_grid = near, .first_grid = grid}, progress);
         if (!tried) return tried.error();
-        if (!tried->faulty.empty()) continue;
+        if (tried->faulty) continue;
         now.mesh = as_mesh(tried->rounded);
         now.source = std::move(tried->rounded.source);
-        now.largest_move += tried->rounded.largest_move;
+        now.largest_move = tried->rounded.largest_move;
         const Pinches left = find_pinches(now.mesh, PinchCandidates::all(now.mesh));
-        if (left.empty() || separate(now, left, precision)) {
-            if (left.empty()) now.contact_step = now.largest_move;
-            settled = std::move(now);
-            return {};
+        if (!left.empty()) {
+            const auto done = separate(now, left, precision, progress);
+            if (!done) return done.error();
+            if (!*done) continue;
         }
+        if (left.empty()) now.contact_step = now.largest_move;
+        settled = std::move(now);
+        return {};
     }
     return {};
 }
@@ -112,7 +234,9 @@ Result<void> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
 }  // namespace
 
 Result<void> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
-    if (separate(settled, pinches, precision)) return {};
+    const auto moved = separate(settled, pinches, precision, progress);
+    if (!moved) return moved.error();
+    if (*moved) return {};
     if (auto done = separate_on_grids(settled, precision, progress); !done || settled.contact_step > 0) return done;
     // A fan so twisted that no way back is free of crossings: the contact is cut out.
     return with_small_bodies(settled, pinches, Operation::difference, precision, progress);

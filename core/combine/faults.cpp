@@ -5,8 +5,9 @@
 #include <algorithm>
 #include <atomic>
 
+#include "core/arrange/stars.h"
 #include "core/exact/predicates.h"
-#include "core/spatial/box_tree.h"
+#include "core/spatial/leaf_corners.h"
 #include "core/spatial/triangle_contact.h"
 
 namespace anvil {
@@ -23,31 +24,36 @@ std::vector<std::uint32_t> find_suspects(const RoundedFaces& rounded) {
 
 }  // namespace
 
-std::vector<char> find_faults(const RoundedFaces& rounded) {
+std::optional<Faults> find_faults(const RoundedFaces& rounded, Progress& progress) {
     const auto& points = rounded.points;
     const auto& faces = rounded.faces;
     const std::vector<std::uint32_t> suspects = find_suspects(rounded);
-    if (suspects.empty()) return {};
-    std::vector<char> faulty(faces.size(), 0), flat(faces.size(), 0), suspect(faces.size(), 0);
-    std::atomic<bool> any{false};
+    Faults out;
+    if (suspects.empty()) return out;
+    std::vector<char> flat(faces.size(), 0), suspect(faces.size(), 0);
     for (std::uint32_t f : suspects) {
         suspect[f] = 1;
         if (!collinear(points[faces[f][0].value()], points[faces[f][1].value()], points[faces[f][2].value()])) continue;
-        faulty[f] = flat[f] = 1;
-        any = true;
+        flat[f] = 1;
+        out.flat.push_back(f);
     }
     const BoxTree tree(points, faces);
-    tree.self_pairs(
-        [](std::size_t) {},
-        [&](std::size_t, std::uint32_t f, std::uint32_t g) {
+    // Faces round a point that is sound answer for each other: a fan of thousands would have millions of pairs.
+    const std::vector<char> sound = find_sound_stars(points, faces, find_half_edges(faces, points.size()));
+    const LeafCorners corners(tree, faces, sound);
+    std::vector<std::vector<std::pair<std::uint32_t, std::uint32_t>>> per_task;
+    const bool complete = tree.self_pairs(
+        [&](std::size_t tasks) { per_task.resize(tasks); },
+        [&](std::size_t task, std::uint32_t f, std::uint32_t g) {
             if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
-            if (!triangle_contact(corner_points(points, faces[f]), corner_points(points, faces[g])).beyond_shared())
-                return;
-            for (const std::uint32_t x : {f, g}) std::atomic_ref<char>{faulty[x]}.store(1, std::memory_order_relaxed);
-            any = true;
-        });
-    if (!any) faulty.clear();
-    return faulty;
+            if (triangle_contact(corner_points(points, faces[f]), corner_points(points, faces[g])).beyond_shared())
+                per_task[task].emplace_back(f, g);
+        },
+        &progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
+    if (!complete) return std::nullopt;
+    for (const auto& list : per_task) out.pairs.insert(out.pairs.end(), list.begin(), list.end());
+    std::sort(out.pairs.begin(), out.pairs.end());
+    return out;
 }
 
 std::optional<std::vector<Landing>> fit_to_patches(const Arrangement& a, const Extraction& extraction,

@@ -6,9 +6,16 @@
 
 namespace anvil {
 
-/// Per rounded face: whether it degenerates or meets another face where it should not. Only faces with a moved corner,
-/// and those that they meet, can. Empty where all is well.
-std::vector<char> find_faults(const RoundedFaces& rounded);
+/// What is wrong about rounded faces.
+struct Faults {
+    std::vector<std::pair<std::uint32_t, std::uint32_t>>
+        pairs;                        ///< faces that meet where they should not, the lower first
+    std::vector<std::uint32_t> flat;  ///< faces without area
+
+    bool empty() const { return pairs.empty() && flat.empty(); }
+};
+/// Only faces with a moved corner, and those that they meet, can be faulty. Sorted; nothing where it was stopped.
+std::optional<Faults> find_faults(const RoundedFaces& rounded, Progress& progress);
 
 /// A rounded point that falls on an input point.
 struct Landing {

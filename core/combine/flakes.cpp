@@ -8,7 +8,30 @@
 
 namespace anvil {
 
-std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid) {
+void ShellThickness::add(const CornerPoints& corners, int times) {
+    Coordinates p[3];
+    for (std::size_t k = 0; k < 3; ++k)
+        for (std::size_t axis = 0; axis < 3; ++axis)
+            p[k][axis] = std::ldexp(static_cast<long double>((*corners[k])[static_cast<int>(axis)]), -exponent_);
+    if (!origin_) origin_ = p[0];
+    Coordinates u, v, from_origin;
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        u[axis] = p[1][axis] - p[0][axis];
+        v[axis] = p[2][axis] - p[0][axis];
+        from_origin[axis] = p[0][axis] - (*origin_)[axis];
+    }
+    long double cone = 0, square = 0;
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        const std::size_t next = (axis + 1) % 3, last = (axis + 2) % 3;
+        const long double n = u[next] * v[last] - u[last] * v[next];
+        cone += from_origin[axis] * n;
+        square += n * n;
+    }
+    volume_ += times * cone / 6;
+    area_ += std::abs(times) * std::sqrt(square) / 2;
+}
+
+std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double step) {
     const std::vector<EdgeUse> uses = edge_uses(rounded.faces);
     DisjointSets sets(rounded.faces.size());
     std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
@@ -25,35 +48,17 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double grid)
     std::vector<char> closed(shells, 1), drop(shells, 0);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
     if (std::ranges::find(closed, 1) == closed.end()) return 0;
-    // Near 1, so that no volume leaves the range of doubles.
     const double reach = reach_of(rounded.points);
-    const int exponent = reach > 0 ? std::ilogb(reach) : 0;
-    auto scaled = [&](const Vec3& p) {
-        return Vec3{std::ldexp(p.x, -exponent), std::ldexp(p.y, -exponent), std::ldexp(p.z, -exponent)};
-    };
-    std::vector<double> volume(shells, 0), area(shells, 0);
-    std::vector<Vec3> origin(shells);
-    std::vector<char> met(shells, 0);
-    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f) {
-        const std::uint32_t s = shell[f];
-        if (!closed[s]) continue;
-        const CornerPoints c = corner_points(rounded.points, rounded.faces[f]);
-        const Vec3 p = scaled(*c[0]);
-        if (!met[s]) met[s] = 1, origin[s] = p;
-        const Vec3 n = cross(scaled(*c[1]) - p, scaled(*c[2]) - p);
-        volume[s] += dot(p - origin[s], n) / 6;
-        area[s] += norm(n) / 2;
-    }
-    const double digit = std::ldexp(std::max(grid, last_digit(reach, precision)), -exponent);
+    std::vector<ShellThickness> thickness(shells, ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
+        if (closed[shell[f]]) thickness[shell[f]].add(corner_points(rounded.points, rounded.faces[f]));
+    const double digit = std::max(step, last_digit(reach, precision));
     std::size_t count = 0;
     for (std::uint32_t s = 0; s < shells; ++s)
-        if (closed[s] && std::fabs(volume[s]) <= 4 * digit * area[s]) {
+        if (closed[s] && thickness[s].is_thin(digit)) {
             drop[s] = 1;
             ++count;
-            // Its two sides, half of the area each, are so far apart.
-            if (area[s] > 0)
-                rounded.largest_move =
-                    std::max(rounded.largest_move, std::ldexp(2 * std::fabs(volume[s]) / area[s], exponent));
+            rounded.largest_move = std::max(rounded.largest_move, thickness[s].thickness());
         }
     if (count == 0) return 0;
     std::size_t kept = 0;

@@ -191,8 +191,8 @@ void split_edges(Mesh& mesh, std::span<const std::pair<VertexId, VertexId>> edge
         }
 }
 
-Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precision precision) {
-    Mesh out = mesh;
+std::vector<Vec3> fan_normals(const Mesh& mesh, const Pinches& pinches) {
+    std::vector<Vec3> out;
     for (std::size_t i = 0; i < pinches.corners.size();) {
         const Pinches::Corner& first = pinches.corners[i];
         std::size_t end = i;
@@ -208,14 +208,9 @@ Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precisio
             const Vec3 n = cross(u, w);
             outward = outward + normalized(n) * std::atan2(norm(n), dot(u, w));
         }
-        Vec3 p = mesh.points[first.point] - normalized(outward) * step;
-        if (precision == Precision::single_precision) p = in_single_precision(p);
-        const VertexId own = out.points.push_back(p);
-        for (; i < end; ++i)
-            for (VertexId& v : out.faces[pinches.corners[i].face])
-                if (v == first.point) v = own;
+        for (; i < end; ++i) out.push_back(normalized(outward));
     }
-    return welded(out);
+    return out;
 }
 
 Mesh bridges(const Mesh& mesh, const Pinches& pinches, double step) {

@@ -54,8 +54,8 @@ Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates);
 void split_edges(Mesh& mesh, std::span<const std::pair<VertexId, VertexId>> edges, Precision precision,
                  std::vector<FaceSource>& source);
 
-/// Gives each fan a point of its own, `step` mm behind the common one.
-Mesh moved_apart(const Mesh& mesh, const Pinches& pinches, double step, Precision precision);
+/// Per corner of `pinches.corners`: the way outward from the body of its fan, of length 1.
+std::vector<Vec3> fan_normals(const Mesh& mesh, const Pinches& pinches);
 
 /// Small bodies, about `step` mm thick, round each pinched edge and point. United with the mesh they join what touches.
 Mesh bridges(const Mesh& mesh, const Pinches& pinches, double step);

@@ -6,11 +6,10 @@
 
 #include "core/combine/assemble.h"
 #include "core/combine/faults.h"
+#include "core/combine/settle_faults.h"
 
 namespace anvil {
 namespace {
-
-constexpr int growing_rounds = 8, arranging_rounds = 10;
 
 /// Whether patches can stay as they are: no point of theirs needs rounding.
 bool patches_fit(const Arrangement& a, const Extraction& extraction, Precision precision) {
@@ -38,79 +37,32 @@ void land(std::span<const Landing> landings, RoundedFaces& rounded) {
     }
 }
 
+std::vector<FaceSource> sources_of(const Faults& faults, const RoundedFaces& rounded) {
+    std::vector<std::uint32_t> faces = faults.flat;
+    for (const auto& [f, g] : faults.pairs) faces.insert(faces.end(), {f, g});
+    std::sort(faces.begin(), faces.end());
+    faces.erase(std::unique(faces.begin(), faces.end()), faces.end());
+    std::vector<FaceSource> out;
+    for (const std::uint32_t f : faces) out.push_back(rounded.source[f]);
+    return out;
+}
+
 }  // namespace
-
-std::span<const int> grid_bits(Precision precision) {
-    static constexpr int single[] = {0, 22, 20, 18}, twice[] = {0, 36, 28, 20};
-    return precision == Precision::single_precision ? single : twice;
-}
-
-double grid_for(double reach, int bits) {
-    return bits > 0 && reach > 0 ? std::ldexp(1.0, std::ilogb(reach) + 1 - bits) : 0;
-}
-
-Result<ArrangedAgain> arrange_again(const Mesh& mesh, std::span<const FaceSource> source, std::span<const char> marks,
-                                    bool surface, Progress& progress) {
-    const Mesh* operand = &mesh;
-    auto arrangement = arrange(std::span(&operand, 1), progress, surface ? Taken::as_surface : Taken::as_wound);
-    if (!arrangement) return arrangement.error();
-    Extraction all = taken_apart(*arrangement, extract(*arrangement, {}).front());
-    std::vector<char> marked;
-    for (FaceSource& s : all.source) {
-        marked.push_back(marks[s.face.value()]);
-        const bool reversed = s.reversed;
-        s = source[s.face.value()];
-        s.reversed = s.reversed != reversed;
-    }
-    return ArrangedAgain{std::move(*arrangement), std::move(all), std::move(marked)};
-}
-
-Result<Attempt> attempt(const Arrangement& arrangement, const Extraction& all, std::vector<char> coarse, int bits,
-                        Precision precision, Effort effort, Progress& progress) {
-    Attempt now;
-    coarse.resize(all.corners.size(), 0);
-    now.rounded = round_points(arrangement.points, all, coarse, 0, precision);
-    const double grid = grid_for(reach_of(now.rounded.points), bits);
-    if (std::ranges::find(coarse, 1) != coarse.end())
-        now.rounded = round_points(arrangement.points, all, coarse, grid, precision);
-    now.faulty = find_faults(now.rounded);
-    if (effort == Effort::plain) return now;
-    for (int round = 0; round < growing_rounds && grid > 0 && !now.faulty.empty(); ++round) {
-        if (progress.cancelled()) return cancelled_error();
-        bool grown = false;
-        for (std::size_t f = 0; f < now.faulty.size(); ++f) {
-            char& c = coarse[now.rounded.origin[f]];
-            if (now.faulty[f] && !c) c = 1, grown = true;
-        }
-        if (!grown) break;
-        now.rounded = round_points(arrangement.points, all, coarse, grid, precision);
-        now.faulty = find_faults(now.rounded);
-    }
-    const std::size_t enough = 3 * now.rounded.faces.size() / 2 + 100;
-    while (!now.faulty.empty() && now.rounds < arranging_rounds && now.rounded.faces.size() < enough) {
-        ++now.rounds;
-        const auto again = arrange_again(as_mesh(now.rounded), now.rounded.source, now.faulty, all.surface, progress);
-        if (!again) return again.error();
-        const double before = now.rounded.largest_move;
-        now.rounded = round_points(again->arrangement.points, again->all, again->marked, grid, precision);
-        now.rounded.largest_move += before;
-        now.faulty = find_faults(now.rounded);
-    }
-    return now;
-}
 
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
                                Effort effort, Progress& progress) {
     if (patches_fit(arrangement, extraction, precision)) {
-        RoundedFaces rounded = round_points(arrangement.points, extraction, {}, 0, precision);
+        RoundedFaces rounded = round_points(arrangement.points, extraction, precision);
         // The proof nearly always holds as it is, so the result is put together beside it.
         std::optional<std::vector<Landing>> landings;
         Proven out;
         tbb::parallel_invoke(
             [&] {
-                if (find_faults(rounded).empty()) landings = fit_to_patches(arrangement, extraction, rounded);
+                const auto faults = find_faults(rounded, progress);
+                if (faults && faults->empty()) landings = fit_to_patches(arrangement, extraction, rounded);
             },
             [&] { out = assembled(arrangement, extraction, rounded); });
+        if (progress.cancelled()) return cancelled_error();
         if (landings && !landings->empty()) {
             land(*landings, rounded);
             out = assembled(arrangement, extraction, rounded);
@@ -118,24 +70,24 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
         if (landings) return out;
     }
     const Extraction all = taken_apart(arrangement, extraction);
-    Attempt best;
-    std::size_t fewest = 0;
-    for (const int bits : grid_bits(precision)) {
-        auto now = attempt(arrangement, all, {}, bits, precision, effort, progress);
-        if (!now) return now.error();
-        const auto faults = static_cast<std::size_t>(std::count(now->faulty.begin(), now->faulty.end(), 1));
-        if (bits == 0 || faults < fewest) {
-            best = std::move(*now);
-            fewest = faults;
-        }
-        if (fewest == 0 || effort == Effort::plain) break;
+    SettledFaces settled{round_points(arrangement.points, all, precision)};
+    const auto faults = find_faults(settled.rounded, progress);
+    if (!faults) return cancelled_error();
+    settled.faulty = !faults->empty();
+    std::vector<FaceSource> faulty = sources_of(*faults, settled.rounded);
+    if (settled.faulty && effort == Effort::full) {
+        auto done = settle_faults(std::move(settled.rounded), *faults,
+                                  {.precision = precision, .surface = extraction.surface}, progress);
+        if (!done) return done.error();
+        settled = std::move(*done);
     }
     Proven out;
-    out.settled.mesh = as_mesh(best.rounded);
-    out.settled.source = std::move(best.rounded.source);
-    out.settled.largest_move = best.rounded.largest_move;
-    out.settled.rounds = best.rounds;
-    out.settled.clean = fewest == 0;
+    out.settled.mesh = as_mesh(settled.rounded);
+    out.settled.source = std::move(settled.rounded.source);
+    out.settled.largest_move = settled.rounded.largest_move;
+    out.settled.rounds = settled.rounds;
+    out.settled.clean = !settled.faulty;
+    if (settled.faulty) out.settled.faulty = std::move(faulty);
     if (out.settled.clean && !extraction.surface)
         out.pinches = find_pinches(out.settled.mesh, PinchCandidates::all(out.settled.mesh));
     return out;

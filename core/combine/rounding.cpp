@@ -43,28 +43,41 @@ UsedPoints used_points(std::span<const Triangle> faces) {
     return out;
 }
 
+/// Points that faces had which collapsed or were dropped.
+void drop_unused_points(RoundedFaces& rounded) {
+    std::vector<std::uint32_t> number(rounded.points.size(), 0);
+    for (const Triangle& t : rounded.faces)
+        for (const VertexId v : t) number[v.value()] = 1;
+    std::uint32_t kept = 0;
+    for (std::size_t v = 0; v < number.size(); ++v) {
+        if (number[v] == 0) continue;
+        rounded.points[kept] = rounded.points[v];
+        rounded.input[kept] = rounded.input[v];
+        rounded.moved[kept] = rounded.moved[v];
+        number[v] = kept++;
+    }
+    if (kept == number.size()) return;
+    rounded.points.resize(kept);
+    rounded.input.resize(kept);
+    rounded.moved.resize(kept);
+    for (Triangle& t : rounded.faces)
+        for (VertexId& v : t) v = VertexId(number[v.value()]);
+}
+
 }  // namespace
 
-RoundedFaces round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
-                          double grid, Precision precision) {
+RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision) {
     const auto [used, index] = used_points(extraction.corners);
     std::vector<Vec3> approx;
     approx.reserve(used.size());
     for (VertexId v : used) approx.push_back(points.approx(v));
-    std::vector<char> snapped(used.size(), 0);
-    if (grid > 0) {
-        for (std::size_t f = 0; f < coarse.size(); ++f)
-            if (coarse[f])
-                for (std::uint32_t i : index[f]) snapped[i] = 1;
-        for (std::size_t i = 0; i < used.size(); ++i)
-            if (snapped[i]) approx[i] = on_grid(approx[i], grid);
-    }
     std::vector<char> reduced(used.size(), 0);
-    for (std::size_t i = 0; i < used.size(); ++i) {
-        const Vec3 p = precision == Precision::single_precision ? in_single_precision(approx[i]) : approx[i];
-        reduced[i] = !(p == approx[i]);
-        approx[i] = p;
-    }
+    if (precision == Precision::single_precision)
+        for (std::size_t i = 0; i < used.size(); ++i) {
+            const Vec3 p = in_single_precision(approx[i]);
+            reduced[i] = !(p == approx[i]);
+            approx[i] = p;
+        }
     const WeldMap weld = weld_map(approx);
 
     RoundedFaces out;
@@ -74,8 +87,7 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     for (std::size_t i = 0; i < used.size(); ++i) {
         const std::uint32_t group = weld.group[i];
         out.points[group] = approx[i];
-        const double move =
-            snapped[i] || reduced[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
+        const double move = reduced[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
         if (move > 0) out.moved[group] = 1;
         if (move == 0 && points.is_input(used[i]) && !out.input[group].valid()) out.input[group] = used[i];
         out.largest_move = std::max(out.largest_move, move);
@@ -88,7 +100,19 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
         out.source.push_back(extraction.source[f]);
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
-    drop_flakes(out, precision, grid);
+    drop_flakes(out, precision);
+    drop_unused_points(out);
+    return out;
+}
+
+RoundedFaces unmoved(const Mesh& mesh, std::span<const FaceSource> source) {
+    RoundedFaces out;
+    out.points = mesh.points.raw();
+    out.input.resize(out.points.size());
+    out.moved.assign(out.points.size(), 0);
+    out.faces = mesh.faces.raw();
+    out.source.assign(source.begin(), source.end());
+    for (std::uint32_t f = 0; f < out.faces.size(); ++f) out.origin.push_back(f);
     return out;
 }
 

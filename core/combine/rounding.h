@@ -17,14 +17,15 @@ struct RoundedFaces {
 };
 
 /// Rounds the points of an extraction's sub-faces to a precision, and drops the flakes that come of it (see flakes.h).
-/// `coarse`: per sub-face, whether its points go to multiples of `grid` mm, a power of two; grid 0 for none.
-RoundedFaces round_points(const PointTable& points, const Extraction& extraction, const std::vector<char>& coarse,
-                          double grid, Precision precision);
+RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision);
 
 /// The nearest multiple of `grid`, a power of two.
 inline Vec3 on_grid(const Vec3& p, double grid) {
     return {std::nearbyint(p.x / grid) * grid, std::nearbyint(p.y / grid) * grid, std::nearbyint(p.z / grid) * grid};
 }
+
+/// Faces that are where they should be.
+RoundedFaces unmoved(const Mesh& mesh, std::span<const FaceSource> source);
 
 /// The rounded faces alone, welded.
 Mesh as_mesh(const RoundedFaces& rounded);

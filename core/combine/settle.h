@@ -22,6 +22,7 @@ struct Settled {
     double largest_move = 0;         ///< how far rounding moved a point at most, mm
     int rounds = 0;                  ///< how often rounding made faces cross and they were resolved again
     bool clean = true;               ///< no crossing or degenerate face is left
+    std::vector<FaceSource> faulty;  ///< where there are some: what the faces are parts of that were faulty at first
     std::size_t pinched_edges = 0, pinched_points = 0;  ///< where it touched itself
     double contact_step = 0;  ///< mm, by which touching parts were moved apart or bridged; 0 where they were not
     bool bridged = false;     ///< by bridges, else moved apart

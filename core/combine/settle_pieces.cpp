@@ -1,9 +1,11 @@
 #include "core/combine/settle_pieces.h"
 
 #include <algorithm>
+#include <set>
 
+#include "core/arrange/half_edges.h"
 #include "core/combine/clean.h"
-#include "core/combine/prove.h"
+#include "core/combine/settle_faults.h"
 
 namespace anvil {
 namespace {
@@ -22,19 +24,18 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
     return out;
 }
 
-/// An operand with its points rounded, and where its faces come from.
+/// An operand with some of its points rounded, and where its faces come from.
 struct Snapped {
     Mesh mesh;
     std::vector<FaceId> origin;
     double largest_move = 0;  ///< mm
 };
 
-/// grid 0: to single precision.
-Snapped snapped(const Operand& operand, double grid) {
+Snapped to_single_precision(const Operand& operand) {
     Operand::Whole whole = operand.whole();
     Snapped out{std::move(whole.mesh), std::move(whole.origin), 0};
     for (Vec3& p : out.mesh.points) {
-        const Vec3 q = grid > 0 ? on_grid(p, grid) : in_single_precision(p);
+        const Vec3 q = in_single_precision(p);
         out.largest_move = std::max(out.largest_move, norm(q - p));
         p = q;
     }
@@ -46,18 +47,38 @@ class SnappedSettler {
   public:
     SnappedSettler(const Arrangement& arrangement, std::span<const CombineStep> steps,
                    std::span<const std::uint32_t> drawn, const SettleOptions& options, Progress& progress)
-        : soup_(arrangement.soup), steps_(steps), drawn_(drawn), options_(options), progress_(progress) {}
+        : soup_(arrangement.soup), steps_(steps), drawn_(drawn), options_(options), progress_(progress) {
+        for (const auto& operand : soup_.operands()) near_.emplace_back(operand->mesh.points.size(), 0);
+    }
 
-    /// The pieces that come of snapped operands; nothing where those cannot be arranged, or settled.
+    /// Takes note of where a result was faulty: the flat regions there have to go to a grid.
+    void note_faults(const SettledPieces& pieces) {
+        std::vector<std::set<FaceId>> faulty(soup_.size());
+        for (const Settled& piece : pieces.pieces)
+            for (const FaceSource& s : piece.faulty)
+                if (s.operand < soup_.size() && s.face.valid()) faulty[s.operand].insert(s.face);
+        for (std::uint32_t o = 0; o < soup_.size(); ++o) {
+            const Operand& operand = soup_.operand(o);
+            std::vector<FaceId> seeds;
+            for (const FaceId f : ids<FaceId>(operand.mesh.faces.size()))
+                if (faulty[o].contains(operand.origin[f.value()])) seeds.push_back(f);
+            for (const Operand::Copy& copy : operand.copies)
+                if (faulty[o].contains(copy.origin)) seeds.push_back(copy.of);
+            for (const FaceId f : flat_regions(operand, std::move(seeds)))
+                for (const VertexId v : operand.mesh.faces[f]) near_[o][v.value()] = 1;
+        }
+    }
+
+    /// The pieces that come of snapped operands; nothing where those cannot be arranged. grid 0: to single precision.
     Result<std::optional<SettledPieces>> settle(double grid) const {
         std::vector<Snapped> operands;
-        for (const auto& operand : soup_.operands()) operands.push_back(snapped(*operand, grid));
+        for (std::uint32_t o = 0; o < soup_.size(); ++o)
+            operands.push_back(grid > 0 ? to_grid(o, grid) : to_single_precision(soup_.operand(o)));
         auto again = arranged(operands);
         if (!again && again.error().is_cancel()) return again.error();
         if (!again) return std::optional<SettledPieces>();
         auto settled = settle_each(*again, extract(*again, steps_), drawn_, options_, Effort::full, progress_);
         if (!settled) return settled.error();
-        if (!settled->clean()) return std::optional<SettledPieces>();
         for (Settled& piece : settled->pieces) trace_back(operands, piece);
         return std::optional(std::move(*settled));
     }
@@ -68,6 +89,39 @@ class SnappedSettler {
     }
 
   private:
+    /// The faces that can be reached from others across edges that hardly bend.
+    static std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> faces) {
+        const auto& mesh = operand.mesh;
+        auto normal = [&](FaceId f) {
+            const Vec3 u = normalized(mesh.corner(f, 1) - mesh.corner(f, 0));
+            return normalized(cross(u, normalized(mesh.corner(f, 2) - mesh.corner(f, 0))));
+        };
+        std::vector<char> reached(mesh.faces.size(), 0);
+        for (const FaceId f : faces) reached[f.value()] = 1;
+        for (std::size_t i = 0; i < faces.size(); ++i) {
+            const FaceId f = faces[i];
+            for (std::size_t h = 3 * std::size_t{f.value()}, end = h + 3; h < end; ++h) {
+                if (operand.twin[h] == HalfEdges::none) continue;
+                const FaceId g(operand.twin[h] / 3);
+                if (reached[g.value()] || norm(cross(normal(f), normal(g))) > hardly_bent) continue;
+                reached[g.value()] = 1;
+                faces.push_back(g);
+            }
+        }
+        return faces;
+    }
+    Snapped to_grid(std::uint32_t o, double grid) const {
+        Operand::Whole whole = soup_.operand(o).whole();
+        Snapped out{std::move(whole.mesh), std::move(whole.origin), 0};
+        for (const VertexId v : ids<VertexId>(out.mesh.points.size())) {
+            Vec3& p = out.mesh.points[v];
+            Vec3 q = near_[o][v.value()] ? on_grid(p, grid) : p;
+            if (options_.precision == Precision::single_precision) q = in_single_precision(q);
+            out.largest_move = std::max(out.largest_move, norm(q - p));
+            p = q;
+        }
+        return out;
+    }
     Result<Arrangement> arranged(std::span<const Snapped> operands) const {
         std::vector<std::shared_ptr<const Operand>> ready;
         for (std::uint32_t o = 0; o < operands.size(); ++o) {
@@ -82,16 +136,25 @@ class SnappedSettler {
         double moved = 0;
         for (const Snapped& own : operands) moved = std::max(moved, own.largest_move);
         piece.largest_move += moved;
-        for (FaceSource& s : piece.source)
-            if (s.operand < soup_.size() && s.face.valid()) s.face = operands[s.operand].origin[s.face.value()];
+        for (auto* list : {&piece.source, &piece.faulty})
+            for (FaceSource& s : *list)
+                if (s.operand < soup_.size() && s.face.valid()) s.face = operands[s.operand].origin[s.face.value()];
     }
 
+    static constexpr double hardly_bent = 1e-6;  // radians
     const Soup& soup_;
     std::span<const CombineStep> steps_;
     std::span<const std::uint32_t> drawn_;
     const SettleOptions& options_;
     Progress& progress_;
+    std::vector<std::vector<char>> near_;  // per operand and point: whether it goes to the grid
 };
+
+/// The grids for operands, coarser from try to try. What the finest leaves of the digits keeps new points apart.
+std::span<const int> operand_grid_bits(Precision precision) {
+    static constexpr int single[] = {20, 18, 16}, twice[] = {36, 28, 20};
+    return precision == Precision::single_precision ? single : twice;
+}
 
 bool rounds_operands(const Soup& soup, Precision precision) {
     return precision == Precision::single_precision &&
@@ -107,24 +170,25 @@ bool SettledPieces::clean() const {
 Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<const Extraction> pieces,
                                     std::span<const CombineStep> steps, std::span<const std::uint32_t> drawn,
                                     const SettleOptions& options, Progress& progress) {
-    const SnappedSettler snapped_settler(arrangement, steps, drawn, options, progress);
+    SnappedSettler snapped(arrangement, steps, drawn, options, progress);
     const bool operands_first = rounds_operands(arrangement.soup, options.precision);
     auto settled =
         settle_each(arrangement, pieces, drawn, options, operands_first ? Effort::plain : Effort::full, progress);
     if (!settled || settled->clean()) return settled;
     if (operands_first) {
-        auto rounded = snapped_settler.settle(0);
+        auto rounded = snapped.settle(0);
         if (!rounded) return rounded.error();
-        if (*rounded) return std::move(**rounded);
-        settled = settle_each(arrangement, pieces, drawn, options, Effort::full, progress);
-        if (!settled || settled->clean()) return settled;
+        if (*rounded && (*rounded)->clean()) return std::move(**rounded);
     }
-    for (const int bits : grid_bits(options.precision)) {
-        const double grid = snapped_settler.grid_of(bits);
+    snapped.note_faults(*settled);
+    for (const int bits : operand_grid_bits(options.precision)) {
+        const double grid = snapped.grid_of(bits);
         if (!(grid > 0)) continue;
-        auto coarser = snapped_settler.settle(grid);
+        auto coarser = snapped.settle(grid);
         if (!coarser) return coarser.error();
-        if (*coarser) return std::move(**coarser);
+        if (!*coarser) continue;
+        if ((*coarser)->clean()) return std::move(**coarser);
+        snapped.note_faults(**coarser);
     }
     return settled;
 }

@@ -1,6 +1,8 @@
 #include <algorithm>
 
+#include "core/arrange/stars.h"
 #include "core/inspect/checks.h"
+#include "core/spatial/leaf_corners.h"
 #include "core/spatial/triangle_contact.h"
 
 namespace anvil::inspect_detail {
@@ -11,6 +13,8 @@ void check_crossings(CheckContext& context) {
     const auto& faces = mesh.faces.raw();
     using Pair = std::pair<FaceId, FaceId>;
     const std::vector<PlaneFilter> planes = face_planes(points, faces);
+    const std::vector<char> sound = find_sound_stars(points, faces, find_half_edges(faces, points.size()));
+    const LeafCorners corners(*context.tree, faces, sound);
     std::vector<std::vector<Pair>> per_task;
     context.tree->self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                              [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
@@ -20,7 +24,8 @@ void check_crossings(CheckContext& context) {
                                          .beyond_shared())
                                      per_task[task].emplace_back(FaceId(i), FaceId(j));
                              },
-                             &context.progress);
+                             &context.progress,
+                             [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
     std::vector<Pair> pairs;
     for (const auto& list : per_task) pairs.insert(pairs.end(), list.begin(), list.end());
     std::sort(pairs.begin(), pairs.end());

@@ -5,6 +5,7 @@
 
 #include "core/inspect/checks.h"
 #include "core/mesh/disjoint_sets.h"
+#include "core/spatial/leaf_corners.h"
 
 namespace anvil::inspect_detail {
 namespace {
@@ -93,14 +94,14 @@ ThinPairs find_pairs(CheckContext& context) {
         }
     }
     const BoxTree tree(boxes);
+    const std::vector<char> all(mesh.points.size(), 1);
+    const LeafCorners corners(tree, mesh.faces.raw(), all);  // neighbours are not across from each other
     std::vector<ThinPairs> per_task;
     tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                     [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
                         if (!(dot(normal[i], normal[j]) < facing) || !context.clean_face[i] || !context.clean_face[j])
                             return;
                         const FaceId a(std::min(i, j)), b(std::max(i, j));
-                        for (VertexId v : mesh.faces[a])
-                            if (std::ranges::find(mesh.faces[b], v) != mesh.faces[b].end()) return;
                         const Vec3& n = normal[a.value()];
                         if (options.thin_below > 0)
                             if (const Overlap o = overlap(mesh, a, b, n, false, options.thin_below); o.area > 0)
@@ -109,7 +110,7 @@ ThinPairs find_pairs(CheckContext& context) {
                             if (const Overlap o = overlap(mesh, a, b, -n, true, options.gap_below); o.area > 0)
                                 per_task[task].gaps.push_back({a, b, o});
                     },
-                    &context.progress);
+                    &context.progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
     ThinPairs pairs;
     for (const ThinPairs& list : per_task) {
         pairs.skins.insert(pairs.skins.end(), list.skins.begin(), list.skins.end());

@@ -1,23 +1,8 @@
 #include "core/mesh/mesh.h"
 
-#include <bit>
-
 #include "core/mesh/weld.h"
 
 namespace anvil {
-namespace {
-
-std::uint64_t bits(double v) { return std::bit_cast<std::uint64_t>(v + 0.0); }  // + 0.0 makes -0 to 0
-
-std::uint64_t hash(const Vec3& p) {
-    std::uint64_t h = bits(p.x) * 0x9e3779b97f4a7c15ull;
-    h = (h ^ (h >> 32) ^ bits(p.y)) * 0xbf58476d1ce4e5b9ull;
-    h = (h ^ (h >> 29) ^ bits(p.z)) * 0x94d049bb133111ebull;
-    return h ^ (h >> 32);
-}
-
-}  // namespace
-
 WeldMap weld_map(std::span<const Vec3> points) {
     WeldMap map;
     map.group.resize(points.size());
@@ -26,7 +11,7 @@ WeldMap weld_map(std::span<const Vec3> points) {
     constexpr std::uint32_t vacant = 0xffffffffu;
     std::vector<std::uint32_t> slots(capacity, vacant);  // open addressing, holds the first point of a group
     for (std::uint32_t i = 0; i < points.size(); ++i) {
-        std::size_t slot = hash(points[i]) & (capacity - 1);
+        std::size_t slot = CoordinateHash{}(points[i]) & (capacity - 1);
         while (slots[slot] != vacant && !(points[slots[slot]] == points[i])) slot = (slot + 1) & (capacity - 1);
         if (slots[slot] == vacant) {
             slots[slot] = i;

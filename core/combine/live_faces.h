@@ -1,0 +1,99 @@
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <unordered_map>
+
+#include "core/combine/faults.h"
+#include "core/mesh/weld.h"
+#include "core/spatial/box_tree.h"
+
+namespace anvil {
+
+/// A rounded surface whose faces can be replaced a few at a time, and which finds what is faulty about those that are
+/// new without looking at all others again. What it holds is a chain: faces that come to lie on each other with the
+/// same corners are added up, and cancel where they run opposite ways; so what was closed stays closed.
+///
+/// Faces and points are numbered on and never change their numbers; a face that is replaced is no longer `alive`.
+class LiveFaces {
+  public:
+    struct Face {
+        Triangle corners;
+        FaceSource source;
+        int times = 1;  ///< how many faces lie here, not 0
+    };
+
+    /// `moved`: how far points went already, mm.
+    LiveFaces(const RoundedFaces& rounded, double moved);
+
+    std::size_t size() const { return faces_.size(); }
+    std::size_t alive_count() const { return alive_count_; }
+    bool alive(std::uint32_t f) const { return alive_[f] != 0; }
+    const Face& face(std::uint32_t f) const { return faces_[f]; }
+    std::size_t point_count() const { return points_.size(); }
+    const Vec3& point(VertexId v) const { return points_[v.value()]; }
+    CornerPoints corners(std::uint32_t f) const { return corner_points(points_, faces_[f].corners); }
+    /// mm, of any point.
+    double largest_move() const { return largest_move_; }
+    /// Calls visit(f) for every face at a point that is alive.
+    template <class Visit>
+    void for_each_at(VertexId v, const Visit& visit) const {
+        for (std::uint32_t i = start_[v.value()]; i < start_[v.value() + 1]; ++i)
+            if (alive_[list_[i]]) visit(list_[i]);
+        if (const auto more = more_at_.find(v.value()); more != more_at_.end())
+            for (const std::uint32_t f : more->second)
+                if (alive_[f]) visit(f);
+    }
+
+    /// The point there, made where there is none. `moved`: how far it is from where it should be, mm.
+    VertexId point_at(const Vec3& p, double moved);
+    double moved(VertexId v) const { return moved_[v.value()]; }
+    /// Puts a point elsewhere, onto the point that is there if there is one: that one stands for both then, and is
+    /// returned.
+    VertexId move(VertexId v, const Vec3& to);
+    void remove(std::uint32_t f);
+    /// Whether a face lies there, one way round or the other.
+    bool has(const Triangle& corners) const;
+    /// Takes a removal back. Precondition: what was added in its place was removed.
+    void restore(std::uint32_t f) {
+        alive_count_ += !alive_[f];
+        alive_[f] = 1;
+    }
+    /// Faces that repeat a corner are none.
+    void add(Face face);
+
+    /// Has a face looked at as if it were new, if it is alive.
+    void look_again(std::uint32_t f) { fresh_.push_back(f); }
+    /// Looks at the faces that were added since the last time, against all: false where it was stopped.
+    bool find_faults(Faults& faults, Progress& progress);
+    /// Of the closed shells with a face that was added since faults were last looked for, those go that are no thicker
+    /// than a few times `digit` mm, or all of whose points are `coarse` and which are no thicker than a few times
+    /// `grid` mm (see ShellThickness).
+    struct Dropped {
+        std::vector<std::uint32_t> faces;
+        double area = 0;  ///< mm2
+    };
+    Dropped drop_thin_shells(double digit, double grid, const std::function<bool(VertexId)>& coarse);
+
+    /// What is alive, each face as often as it lies there.
+    RoundedFaces result() const;
+
+  private:
+    bool is_closed(std::span<const std::uint32_t> shell) const;
+
+    std::vector<Vec3> points_;
+    std::vector<double> moved_;  // per point
+    std::unordered_map<Vec3, VertexId, CoordinateHash> number_;
+    std::vector<Face> faces_;
+    std::vector<char> alive_;
+    std::size_t alive_count_ = 0, given_ = 0;  // faces from `given_` on are not in the tree
+    double largest_move_ = 0;
+    int exponent_ = 0;  // of the largest coordinate: volumes are worked out near 1, where they stay in range
+    std::vector<std::uint32_t> start_, list_;  // per point: its faces among those that were given
+    std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> more_at_;
+    std::vector<std::uint32_t> added_, fresh_;  // alive or not: since the beginning, and since faults were looked for
+    std::vector<char> thick_;  // per face, as far as it is known: it belongs to a shell that is not thin
+    BoxTree tree_;             // over the faces that were given
+};
+
+}  // namespace anvil

@@ -1,0 +1,383 @@
+#include "core/combine/settle_faults.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cstdio>
+#include <map>
+#include <set>
+
+#include "core/arrange/subdivide.h"
+#include "core/arrange/wings.h"
+#include "core/combine/enclosed.h"
+#include "core/combine/live_faces.h"
+#include "core/mesh/disjoint_sets.h"
+
+namespace anvil {
+namespace {
+
+constexpr int most_rounds = 60;
+/// How many rounds a cluster is split and rounded plainly, and then put on each grid, before the next one.
+constexpr int unknown_turn = 2;
+constexpr int plain_rounds = 2, rounds_on_grid = 8;
+
+/// Faces at faults that hang together, sorted.
+struct Cluster {
+    std::vector<std::uint32_t> faces;
+    int age = 0;            ///< for how many rounds there were faults here
+    std::size_t pairs = 0;  ///< of faces that meet
+};
+
+class FaultSettler {
+  public:
+    FaultSettler(const RoundedFaces& rounded, const SettlingOptions& options, Progress& progress)
+        : live_(rounded, rounded.largest_move),
+          options_(options),
+          progress_(progress),
+          reach_(reach_of(rounded.points)) {}
+
+    /// Returns whether all faults are settled.
+    Result<bool> run(Faults faults) {
+        for (const std::uint32_t f : options_.on_grid)
+            for (const VertexId v : live_.face(f).corners)
+                grow_to(v, plain_rounds + options_.first_grid * rounds_on_grid);
+        std::vector<std::uint32_t> also = options_.on_grid;  // faces to settle besides
+        const std::size_t enough = 2 * faults.pairs.size() + 100;
+        while (!(faults.empty() && also.empty())) {
+            // Where layers lie on each other over whole regions, rounding makes faults faster than they are settled.
+            if (rounds_ == most_rounds || faults.pairs.size() > enough) return false;
+            ++rounds_;
+            if (getenv("TRACE")) {
+                auto cs = clusters(faults, also);
+                size_t n = 0, big = 0;
+                int age = 0;
+                for (auto& c : cs) {
+                    n += c.faces.size();
+                    big = std::max(big, c.faces.size());
+                    age = std::max(age, c.age);
+                }
+                static auto t0 = std::chrono::steady_clock::now();
+                std::fprintf(stderr,
+                             "TRACE %.3f round %d alive %zu pairs %zu flat %zu clusters %zu faces %zu big %zu age %d\n",
+                             std::chrono::duration<double>(std::chrono::steady_clock::now() - t0).count(), rounds_,
+                             live_.alive_count(), faults.pairs.size(), faults.flat.size(), cs.size(), n, big, age);
+            }
+            const std::vector<Cluster> all = clusters(faults, also);
+            const std::size_t known = live_.size();
+            also.clear();
+            for (const Cluster& cluster : all) {
+                // What borders on it and is new may cross it, too: that is looked for first.
+                if (!borders_on_new(cluster, known))
+                    if (const auto done = settle(cluster); !done) return done.error();
+                for (const std::uint32_t f : cluster.faces) live_.look_again(f);
+            }
+            live_.drop_thin_shells(last_digit(reach_, options_.precision), coarsest_,
+                                   [&](VertexId v) { return age(v) > plain_rounds; });
+            coarsest_ = 0;
+            if (!live_.find_faults(faults, progress_)) return cancelled_error();
+        }
+        return true;
+    }
+    RoundedFaces result() const { return live_.result(); }
+    int rounds() const { return rounds_; }
+
+  private:
+    int age(VertexId v) const { return v.value() < age_.size() ? age_[v.value()] : 0; }
+    void grow_to(VertexId v, int age) {
+        if (age_.size() <= v.value()) age_.resize(live_.point_count(), 0);
+        age_[v.value()] = std::max(age_[v.value()], age);
+    }
+
+    /// The faces at faults, and those round faces without area, parted into clusters that share no point.
+    std::vector<Cluster> clusters(const Faults& faults, std::span<const std::uint32_t> also) const {
+        std::vector<std::uint32_t> faces(also.begin(), also.end());
+        for (const auto& [f, g] : faults.pairs) faces.insert(faces.end(), {f, g});
+        for (const std::uint32_t f : faults.flat) {
+            faces.push_back(f);
+            // Splitting these where the face's corners lie on them makes up for it.
+            for (const VertexId v : live_.face(f).corners)
+                live_.for_each_at(v, [&](std::uint32_t g) { faces.push_back(g); });
+        }
+        std::sort(faces.begin(), faces.end());
+        faces.erase(std::unique(faces.begin(), faces.end()), faces.end());
+        auto place = [&](std::uint32_t f) {
+            return static_cast<std::uint32_t>(std::lower_bound(faces.begin(), faces.end(), f) - faces.begin());
+        };
+        DisjointSets sets(faces.size());
+        for (const auto& [f, g] : faults.pairs) sets.join(place(f), place(g));
+        std::unordered_map<std::uint32_t, std::uint32_t> first_at;
+        for (std::uint32_t i = 0; i < faces.size(); ++i)
+            for (const VertexId v : live_.face(faces[i]).corners)
+                sets.join(first_at.try_emplace(v.value(), i).first->second, i);
+        std::vector<std::uint32_t> number;
+        std::vector<Cluster> out(sets.number(number));
+        for (std::uint32_t i = 0; i < faces.size(); ++i) {
+            Cluster& cluster = out[number[i]];
+            cluster.faces.push_back(faces[i]);
+            for (const VertexId v : live_.face(faces[i]).corners) cluster.age = std::max(cluster.age, age(v));
+        }
+        for (const auto& [f, g] : faults.pairs) ++out[number[place(f)]].pairs;
+        return out;
+    }
+
+    /// Whether a face at its points is not below the number `known`.
+    bool borders_on_new(const Cluster& cluster, std::size_t known) const {
+        bool found = false;
+        for (const std::uint32_t f : cluster.faces)
+            for (const VertexId v : live_.face(f).corners)
+                live_.for_each_at(v, [&](std::uint32_t g) { found = found || g >= known; });
+        return found;
+    }
+
+    Result<void> settle(const Cluster& cluster) {
+        std::vector<VertexId> points;
+        for (const std::uint32_t f : cluster.faces)
+            for (const VertexId v : live_.face(f).corners) points.push_back(v);
+        std::sort(points.begin(), points.end());
+        points.erase(std::unique(points.begin(), points.end()), points.end());
+        const auto bits = grid_bits(options_.precision);
+        const int step = (cluster.age - plain_rounds) / rounds_on_grid;
+        int next_age = cluster.age + 1;
+        if (cluster.age >= plain_rounds && step < static_cast<int>(bits.size())) {
+            const double grid = grid_for(reach_, bits[static_cast<std::size_t>(step)]);
+            coarsest_ = std::max(coarsest_, grid);
+            bool moved = false;
+            for (const VertexId v : points) {
+                const Vec3 to = on_grid(live_.point(v), grid);
+                moved = moved || !(to == live_.point(v));
+                grow_to(live_.move(v, to), next_age);
+            }
+            if (moved) return {};
+            next_age = plain_rounds + (step + 1) * rounds_on_grid;
+            // So dense a heap would fall into many times as many faces: a coarser grid makes it fewer instead.
+            if (cluster.pairs > 4 * cluster.faces.size() && step + 1 < static_cast<int>(bits.size())) {
+                for (const VertexId v : points) grow_to(v, next_age);
+                return {};
+            }
+        }
+        for (const VertexId v : points) grow_to(v, next_age);
+        return split(cluster, next_age);
+    }
+
+    Vec3 rounded(const Vec3& p) const {
+        return options_.precision == Precision::single_precision ? in_single_precision(p) : p;
+    }
+
+    /// Splits the faces of a cluster along their crossings, and rounds the new points.
+    Result<void> split(const Cluster& cluster, int next_age) {
+        Mesh mesh;
+        std::vector<std::uint32_t> given;  // per face of `mesh`
+        std::unordered_map<std::uint32_t, VertexId> number;
+        double moved = 0;
+        for (const std::uint32_t f : cluster.faces) {
+            if (!live_.alive(f)) continue;
+            Triangle t;
+            for (std::size_t k = 0; k < 3; ++k) {
+                const VertexId v = live_.face(f).corners[k];
+                const auto [at, is_new] = number.try_emplace(v.value(), VertexId(mesh.points.size()));
+                if (is_new) mesh.points.push_back(live_.point(v));
+                t[k] = at->second;
+                moved = std::max(moved, live_.moved(v));
+            }
+            mesh.faces.push_back(t);
+            given.push_back(f);
+        }
+        if (mesh.faces.empty()) return {};
+        const std::size_t own = given.size();
+        if (!options_.surface) add_ring(mesh, given, number);
+        auto operand = make_operand(mesh, Taken::as_surface, progress_);
+        if (!operand) return operand.error().is_cancel() ? Result<void>(operand.error()) : Result<void>();
+        const Soup soup({*operand});
+        PointTable points(soup);
+        const ContactList contacts{0, 0, &(*operand)->contacts};
+        const auto crossings = find_crossings(soup, std::span(&contacts, 1), points, progress_);
+        if (!crossings) return crossings.error();
+        ActiveFaces active;  // every face, so that there are no patches
+        for (const FaceId f : ids<FaceId>(soup.face_count())) {
+            active.index_of.push_back(f.value());
+            active.faces.push_back(f);
+        }
+        const auto parts = subdivide(soup, *crossings, active, points, progress_);
+        if (!parts) return parts.error();
+        std::vector<int> turns;
+        if (!options_.surface) turns = boundary_of(soup, points, active, *parts, given, own);
+        replace(**operand, points, active, *parts, given, turns, moved, next_age);
+        return {};
+    }
+
+    /// Adds the faces that share an edge with those of a cluster.
+    void add_ring(Mesh& mesh, std::vector<std::uint32_t>& given,
+                  std::unordered_map<std::uint32_t, VertexId>& number) const {
+        std::set<std::uint32_t> here(given.begin(), given.end()), ring;
+        for (const std::uint32_t f : given) {
+            const Triangle& t = live_.face(f).corners;
+            for (std::size_t k = 0; k < 3; ++k)
+                live_.for_each_at(t[k], [&](std::uint32_t g) {
+                    if (!here.contains(g) &&
+                        std::ranges::find(live_.face(g).corners, t[(k + 1) % 3]) != live_.face(g).corners.end())
+                        ring.insert(g);
+                });
+        }
+        for (const std::uint32_t f : ring) {
+            Triangle t;
+            for (std::size_t k = 0; k < 3; ++k) {
+                const VertexId v = live_.face(f).corners[k];
+                const auto [at, is_new] = number.try_emplace(v.value(), VertexId(mesh.points.size()));
+                if (is_new) mesh.points.push_back(live_.point(v));
+                t[k] = at->second;
+            }
+            mesh.faces.push_back(t);
+            given.push_back(f);
+        }
+    }
+
+    /// Per part, how it bounds what the cluster encloses: 1 as it is, -1 turned over, 0 not; `unknown_turn` where that
+    /// cannot be told. Winding numbers are known at the faces round the cluster, and spread from there over the sides
+    /// that look into the same wedge at an edge.
+    std::vector<int> boundary_of(const Soup& soup, const PointTable& points, const ActiveFaces& active,
+                                 const SubFaces& parts, std::span<const std::uint32_t> given, std::size_t own) const {
+        const std::vector<Wing> wings = find_wings(soup, points, active, parts, Patches());
+        DisjointSets sides(2 * parts.size());
+        for_each_run(std::span<const Wing>(wings), same_edge, [&](std::span<const Wing> here) {
+            for (std::size_t i = 0; here.size() > 1 && i < here.size(); ++i)
+                sides.join(here[i].side_ahead(), here[(i + 1) % here.size()].side_behind());
+        });
+        std::vector<std::uint32_t> cell;
+        const std::uint32_t cells = sides.number(cell);
+        std::vector<int> jump(parts.size(), 0);  // what the winding number grows by from a part's front to its back
+        std::vector<std::vector<std::uint32_t>> at_cell(cells);
+        std::vector<std::optional<int>> winding(cells);
+        std::vector<std::uint32_t> stack;
+        bool sound = true;
+        auto tell = [&](std::uint32_t c, int w) {
+            if (winding[c])
+                sound = sound && *winding[c] == w;
+            else
+                winding[c] = w, stack.push_back(c);
+        };
+        for (std::uint32_t p = 0; p < parts.size(); ++p) {
+            for (const FaceSource& s : parts.sources[parts.source[p]]) {
+                const int times = live_.face(given[s.face.value()]).times;
+                jump[p] += s.reversed ? -times : times;
+            }
+            at_cell[cell[2 * p]].push_back(p);
+            at_cell[cell[2 * p + 1]].push_back(p);
+        }
+        auto is_ring = [&](std::uint32_t p) {
+            return std::ranges::any_of(parts.sources[parts.source[p]],
+                                       [&](const FaceSource& s) { return s.face.value() >= own; });
+        };
+        for (std::uint32_t p = 0; p < parts.size(); ++p)
+            if (is_ring(p) && std::abs(jump[p]) == 1) {
+                tell(cell[2 * p], jump[p] > 0 ? 0 : 1);
+                tell(cell[2 * p + 1], jump[p] > 0 ? 1 : 0);
+            }
+        while (!stack.empty()) {
+            const std::uint32_t c = stack.back();
+            stack.pop_back();
+            for (const std::uint32_t p : at_cell[c]) {
+                if (cell[2 * p] == c) tell(cell[2 * p + 1], *winding[c] + jump[p]);
+                if (cell[2 * p + 1] == c) tell(cell[2 * p], *winding[c] - jump[p]);
+            }
+        }
+        std::vector<int> out(parts.size(), unknown_turn);
+        for (std::uint32_t p = 0; p < parts.size(); ++p) {
+            const auto &front = winding[cell[2 * p]], &back = winding[cell[2 * p + 1]];
+            if (!front || !back) continue;
+            out[p] = (*back > 0) - (*front > 0);
+            // The ring has to stay, since what lies beyond it does.
+            if (is_ring(p)) sound = sound && out[p] == jump[p];
+        }
+        if (!sound) out.assign(parts.size(), unknown_turn);
+        return out;
+    }
+
+    void replace(const Operand& operand, const PointTable& points, const ActiveFaces& active, const SubFaces& parts,
+                 std::span<const std::uint32_t> given, std::span<const int> turns, double moved, int age) {
+        std::vector<char> in_operand(given.size(), 0);
+        for (const FaceId f : operand.origin) in_operand[f.value()] = 1;
+        for (std::size_t i = 0; i < given.size(); ++i)
+            if (!in_operand[i]) live_.remove(given[i]);  // without area
+        std::unordered_map<std::uint32_t, VertexId> number;
+        auto live_point = [&](VertexId v) {
+            const auto [at, is_new] = number.try_emplace(v.value(), VertexId());
+            if (is_new) {
+                const Vec3 exact = points.approx(v);
+                const Vec3 p = points.is_input(v) ? exact : rounded(exact);
+                at->second = live_.point_at(p, points.is_input(v) ? 0 : moved + norm(p - exact) + last_place(exact));
+                grow_to(at->second, age);
+            }
+            return at->second;
+        };
+        // All parts are worked out before the first face goes: a face that was not split stays as it is.
+        std::vector<LiveFaces::Face> made;
+        std::vector<char> stays(given.size(), 0);
+        for (std::size_t p = 0; p < parts.size(); ++p) {
+            const auto sources = parts.sources[parts.source[p]];
+            LiveFaces::Face face;
+            face.times = 0;
+            for (const FaceSource& s : sources) {
+                const LiveFaces::Face& of = live_.face(given[s.face.value()]);
+                face.times += s.reversed ? -of.times : of.times;
+            }
+            for (std::size_t k = 0; k < 3; ++k) face.corners[k] = live_point(parts.corners[p][k]);
+            if (!turns.empty() && turns[p] != unknown_turn) face.times = turns[p];
+            const FaceSource& s = sources.front();
+            const std::uint32_t whole = given[s.face.value()];
+            face.source = live_.face(whole).source;
+            face.source.reversed = face.source.reversed != s.reversed;
+            if (sources.size() == 1 && same_set(face.corners, live_.face(whole).corners) &&
+                face.times == (s.reversed ? -1 : 1) * live_.face(whole).times) {
+                stays[s.face.value()] = 1;
+                continue;
+            }
+            if (face.times != 0) made.push_back(face);
+        }
+        for (const FaceId f : active.faces) {
+            const FaceId own = operand.origin[f.value()];
+            if (!stays[own.value()]) live_.remove(given[own.value()]);
+        }
+        for (const LiveFaces::Face& face : made) live_.add(face);
+    }
+    static bool same_set(const Triangle& a, const Triangle& b) {
+        return !repeats_corner(a) &&
+               std::ranges::all_of(a, [&](VertexId v) { return std::ranges::find(b, v) != b.end(); });
+    }
+    /// mm, that rounding to doubles moves a point at most.
+    static double last_place(const Vec3& p) { return largest_component(p) * 0x1p-52; }
+
+    LiveFaces live_;
+    const SettlingOptions& options_;
+    Progress& progress_;
+    double reach_;
+    std::vector<int> age_;  // per point, as far as they have one
+    int rounds_ = 0;
+    double coarsest_ = 0;  // mm, of the grids of this round
+};
+
+}  // namespace
+
+std::span<const int> grid_bits(Precision precision) {
+    static constexpr int single[] = {22, 20, 18, 16, 14, 12}, twice[] = {44, 40, 36, 32, 28, 24, 20, 16};
+    return precision == Precision::single_precision ? std::span<const int>(single) : std::span<const int>(twice);
+}
+
+double grid_for(double reach, int bits) { return reach > 0 ? std::ldexp(1.0, std::ilogb(reach) + 1 - bits) : 0; }
+
+Result<SettledFaces> settle_faults(RoundedFaces rounded, const Faults& faults, const SettlingOptions& options,
+                                   Progress& progress) {
+    SettledFaces out;
+    FaultSettler settler(rounded, options, progress);
+    const auto settled = settler.run(faults);
+    if (!settled) return settled.error();
+    out.rounds = settler.rounds();
+    out.rounded = settler.result();
+    out.faulty = !*settled;
+    if (out.faulty || options.surface) return out;
+    auto enclosed = enclosed_by(out.rounded, options.precision, progress);
+    if (!enclosed) return enclosed.error();
+    out.faulty = !*enclosed;
+    if (*enclosed) out.rounded = std::move(**enclosed);
+    return out;
+}
+
+}  // namespace anvil
