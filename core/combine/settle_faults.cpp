@@ -1,8 +1,6 @@
 #include "core/combine/settle_faults.h"
 
 #include <algorithm>
-#include <chrono>
-#include <cstdio>
 #include <map>
 #include <set>
 
@@ -46,21 +44,6 @@ class FaultSettler {
             // Where layers lie on each other over whole regions, rounding makes faults faster than they are settled.
             if (rounds_ == most_rounds || faults.pairs.size() > enough) return false;
             ++rounds_;
-            if (getenv("TRACE")) {
-                auto cs = clusters(faults, also);
-                size_t n = 0, big = 0;
-                int age = 0;
-                for (auto& c : cs) {
-                    n += c.faces.size();
-                    big = std::max(big, c.faces.size());
-                    age = std::max(age, c.age);
-                }
-                static auto t0 = std::chrono::steady_clock::now();
-                std::fprintf(stderr,
-                             "TRACE %.3f round %d alive %zu pairs %zu flat %zu clusters %zu faces %zu big %zu age %d\n",
-                             std::chrono::duration<double>(std::chrono::steady_clock::now() - t0).count(), rounds_,
-                             live_.alive_count(), faults.pairs.size(), faults.flat.size(), cs.size(), n, big, age);
-            }
             const std::vector<Cluster> all = clusters(faults, also);
             const std::size_t known = live_.size();
             also.clear();
