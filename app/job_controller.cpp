@@ -120,6 +120,7 @@ void JobController::open(Job job, const QString& file) {
     outcome_ = nullptr;
     inspection_ = nullptr;
     error_.reset();
+    first_run_ = run_ + 1;
     Q_EMIT job_changed();
     Q_EMIT inspected();
     schedule();
@@ -146,12 +147,20 @@ void JobController::deliver(const QString& file) {
                        file.toStdString()});
         return;
     }
+    if (outdated_) {
+        Q_EMIT failed({ErrorCode::cannot_write,
+                       "the result shown is not that of the job as it is now, since working it out was stopped; change "
+                       "something, or undo, and export when it is shown",
+                       file.toStdString()});
+        return;
+    }
     progress_ = std::make_shared<Progress>();
     const quint64 run = ++run_;
+    delivering_ = true;
     set_busy(true);
     auto work = [this, run, file, job = history_.job(), stop_after = stop_after_, progress = progress_,
                  evaluator = evaluator_, shown = outcome_] {
-        const Result<QString> said = [&]() -> Result<QString> {
+        const Result<QString> said = with_memory_checked([&]() -> Result<QString> {
             const auto format = format_of(file.toStdString());
             if (!format) return format.error();
             if (!is_single_precision(*format)) return write_pieces(shown->evaluation->combined, file);
@@ -160,7 +169,7 @@ void JobController::deliver(const QString& file) {
                 evaluator->evaluate(job, *progress, stop_after, settle_options(job, Precision::single_precision));
             if (!evaluation) return evaluation.error();
             return write_pieces(evaluation->combined, file);
-        }();
+        });
         if (said)
             post([this, run, text = *said] { finished_delivery(run, text, std::nullopt); });
         else
@@ -171,6 +180,7 @@ void JobController::deliver(const QString& file) {
 
 void JobController::finished_delivery(quint64 run, const QString& said, std::optional<Error> error) {
     if (run != run_) return;
+    delivering_ = false;
     ended(run);
     if (!error)
         Q_EMIT delivered(said);
@@ -184,7 +194,16 @@ void JobController::ask(const QString& about, std::function<void(Progress&)> wor
     auto progress = asked = std::make_shared<Progress>();
     ++unanswered_;
     auto run = [this, progress, work = std::move(work), then = std::move(then)] {
-        if (!progress->cancelled()) work(*progress);
+        if (!progress->cancelled()) {
+            const auto done = with_memory_checked([&]() -> Result<void> {
+                work(*progress);
+                return {};
+            });
+            if (!done) {
+                progress->cancel();  // nothing to show
+                post([this, error = done.error()] { Q_EMIT failed(error); });
+            }
+        }
         post([this, progress, then] {
             --unanswered_;
             if (!progress->cancelled()) then();
@@ -225,12 +244,13 @@ void JobController::stop() {
 }
 
 void JobController::schedule() {
+    outdated_ = true;
     if (!busy_) {
         start();
         return;
     }
     pending_ = true;
-    if (!dragging_) progress_->cancel();
+    if (!dragging_ && !delivering_) progress_->cancel();
 }
 
 void JobController::set_busy(bool busy) {
@@ -356,7 +376,7 @@ void JobController::inspect_result(quint64 run, const Job& job, const Evaluation
 }
 
 void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error) {
-    if (run != run_ || (error && error->is_cancel())) return;
+    if (run != run_ || run < first_run_ || (error && error->is_cancel())) return;
     if (error && outcome_ && !outcome->evaluation) {  // keep the last result in sight
         auto kept = std::make_shared<Outcome>(*outcome);
         kept->evaluation = outcome_->evaluation;
@@ -365,6 +385,7 @@ void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> out
     }
     outcome_ = std::move(outcome);
     error_ = error;
+    outdated_ = pending_;
     Q_EMIT evaluated();
     if (error)
         Q_EMIT failed(*error);
@@ -373,14 +394,15 @@ void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> out
 }
 
 void JobController::show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection) {
-    if (run != run_ || progress_->cancelled()) return;
+    if (run != run_ || run < first_run_ || progress_->cancelled()) return;
     inspection_ = std::move(inspection);
     Q_EMIT inspected();
 }
 
 void JobController::show_part_inspection(quint64 run, const std::string& part,
                                          std::shared_ptr<const Inspection> inspection) {
-    if (run != run_ || progress_->cancelled() || !outcome_ || !outcome_->parts.contains(part)) return;
+    if (run != run_ || run < first_run_ || progress_->cancelled() || !outcome_ || !outcome_->parts.contains(part))
+        return;
     auto next = std::make_shared<Outcome>(*outcome_);
     next->parts[part].inspection = std::move(inspection);
     outcome_ = std::move(next);

@@ -132,6 +132,9 @@ class JobController : public QObject {
     std::map<QString, std::shared_ptr<Progress>> questions_;
     int unanswered_ = 0;
     quint64 run_ = 0;
+    quint64 first_run_ = 0;    // of this job: what earlier ones find is about another
+    bool outdated_ = true;     // the outcome is not that of the job as it is
+    bool delivering_ = false;  // what is written is written whole, whatever changes meanwhile
     bool busy_ = false, pending_ = false, dragging_ = false;
 };
 

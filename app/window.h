@@ -65,6 +65,8 @@ class Window : public QMainWindow {
   private:
     QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
                         const QString& tip, std::function<void()> run);
+    /// What an export is called unless somebody types another name: as the base is, beside the job.
+    QString export_name() const;
     static QString mesh_filter();
     void make_actions();
     void make_mend_actions();

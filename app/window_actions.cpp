@@ -82,7 +82,8 @@ void Window::make_actions() {
                tr("Go to the next place of the chosen finding"), [this] { ledger_->step(1); });
     add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"), tr("Write the result: STL, OBJ, PLY, OFF"),
                [this] {
-                   const QString file = QFileDialog::getSaveFileName(this, tr("Export the result"), {}, mesh_filter());
+                   const QString file =
+                       QFileDialog::getSaveFileName(this, tr("Export the result"), export_name(), mesh_filter());
                    if (!file.isEmpty()) controller_.deliver(file);
                });
     auto* dark = add_action("dark", tr("Dark bench"), "lamp", {}, tr("Dark bench, for work in a dim room"), [] {});

@@ -62,7 +62,7 @@ void Window::open_files(const QStringList& files) {
         added.push_back(job.add_part(QFileInfo(file).completeBaseName().toStdString(),
                                      std::make_shared<const Mesh>(welded(*mesh))));
     }
-    const auto unit = import_unit(job);
+    const auto unit = job.settings.import_unit;
     if (unit) read_as(job, added, *unit);
     controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName())
                                                           : tr("bring in %1 meshes").arg(meshes.size()));
@@ -92,6 +92,14 @@ void Window::open_demo_scan() {
 void Window::bring_in() {
     const QStringList files = QFileDialog::getOpenFileNames(this, tr("Bring in meshes"), {}, mesh_filter());
     if (!files.isEmpty()) open_files(files);
+}
+
+QString Window::export_name() const {
+    const Part* base = controller_.job().find_part(controller_.job().base);
+    QString name = base ? QString::fromStdString(base->name) : tr("result");
+    name.replace('/', '-');
+    const QString folder = controller_.file().isEmpty() ? QString() : QFileInfo(controller_.file()).path() + "/";
+    return folder + name + ".stl";
 }
 
 void Window::open_job() {

@@ -1,5 +1,6 @@
 // Whose findings the window tells, what is mended, and the report of both.
 #include <QBuffer>
+#include <nlohmann/json.hpp>
 
 #include "app/panels/hint_line.h"
 #include "app/panels/ledger.h"

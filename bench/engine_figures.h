@@ -16,6 +16,10 @@ void print_growth(const std::string& svg_file);
 /// The work behind a name that `print_growth` asks the peak memory of: "growth/ROWS".
 bool do_growth(const std::string& work);
 
+/// Real bodies with copies of themselves that are moved by 1e-3 to 1e-16 of their size, or turned by as much: the time
+/// of each operation over that of the same pair a tenth of its size apart, the median and the worst of each body.
+void print_near();
+
 /// The share of predicates that each stage decides, on generic and on flush input. Counts the calling thread: run with
 /// one.
 void print_stages();

@@ -338,8 +338,9 @@ int run(int argc, char** argv) {
     if (const auto figures = take_option(argc, argv, "--figures")) {
         if (*figures == "drag") return print_drag(), 0;
         if (*figures == "growth") return print_growth("docs/growth.svg"), 0;
+        if (*figures == "near") return print_near(), 0;
         if (*figures == "stages") return print_stages(), 0;
-        std::fprintf(stderr, "bench: --figures takes drag, growth or stages, not \"%s\"\n", figures->c_str());
+        std::fprintf(stderr, "bench: --figures takes drag, growth, near or stages, not \"%s\"\n", figures->c_str());
         return 2;
     }
     benchmark::Initialize(&argc, argv);

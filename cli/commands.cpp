@@ -1,9 +1,12 @@
 #include "cli/commands.h"
 
 #include <cstdio>
+#include <nlohmann/json.hpp>
+#include <optional>
 
 #include "cli/report.h"
 #include "cli/shared.h"
+#include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
 #include "core/job/evaluate.h"
 #include "core/job/job_file.h"
@@ -12,40 +15,93 @@
 namespace anvil::cli {
 namespace {
 
-/// "part-%d.stl" for the second piece: "part-2.stl". Without %d, the name as it is.
-std::string piece_file(std::string name, std::size_t number) {
-    if (const std::size_t at = name.rfind("%d"); at != std::string::npos) name.replace(at, 2, std::to_string(number));
-    return name;
+/// A name with a place for a number: "part-%d.stl", or "part-%02d.stl" with leading zeros.
+class Numbered {
+  public:
+    /// Nothing for a name without one; false where it has something else behind a %.
+    static bool parse(const std::string& name, std::optional<Numbered>& out) {
+        const std::size_t from = name.find('%');
+        if (from == std::string::npos) return true;
+        std::size_t to = from + 1;
+        int digits = 0;
+        if (to + 1 < name.size() && name[to] == '0' && name[to + 1] >= '1' && name[to + 1] <= '9') {
+            digits = name[to + 1] - '0';
+            to += 2;
+        }
+        if (to >= name.size() || name[to] != 'd' || name.find('%', to) != std::string::npos) return false;
+        out = Numbered(name.substr(0, from), name.substr(to + 1), digits);
+        return true;
+    }
+    std::string file(std::size_t number) const {
+        std::string text = std::to_string(number);
+        if (text.size() < digits_) text.insert(0, digits_ - text.size(), '0');
+        return before_ + text + after_;
+    }
+
+  private:
+    Numbered(std::string before, std::string after, int digits)
+        : before_(std::move(before)), after_(std::move(after)), digits_(static_cast<std::size_t>(digits)) {}
+    std::string before_, after_;
+    std::size_t digits_;
+};
+
+/// Whether an output's name is one: its ending, and what is behind a %.
+bool check_pieces_output(const std::string& output, Status& status) {
+    if (!check_output(output, status)) return false;
+    std::optional<Numbered> numbered;
+    if (Numbered::parse(output, numbered)) return true;
+    status = fail_usage(in_quotes(output) + " has a % that stands for no number; %d does, or %02d with leading zeros");
+    return false;
 }
 
-/// Inspects what is written and writes it: first everything is judged, so that a stop leaves nothing behind.
+/// What is written of a result: the whole in one file, or each piece in one of its own, with what it was found to be.
+struct Written {
+    std::vector<std::string> files;
+    std::vector<Mesh> meshes;
+    std::vector<Inspection> inspections;
+    Inspection whole;  ///< of all that is written
+};
+Result<Written> judge(const Combined& combined, const std::string& output, const std::optional<Numbered>& numbered,
+                      Progress& progress) {
+    Written out;
+    const std::string format = output.empty() ? "result.ply" : output;
+    auto add = [&](Mesh mesh, std::string file) -> Result<void> {
+        auto inspection = inspect_written(mesh, format, progress);
+        if (!inspection) return inspection.error();
+        out.files.push_back(std::move(file));
+        out.meshes.push_back(std::move(mesh));
+        out.inspections.push_back(std::move(*inspection));
+        return {};
+    };
+    if (!numbered) {
+        if (auto added = add(combined.mesh, output); !added) return added.error();
+        out.whole = out.inspections.front();
+        return out;
+    }
+    for (std::size_t k = 0; k < combined.pieces(); ++k)
+        if (auto added = add(combined.piece(k), numbered->file(k + 1)); !added) return added.error();
+    out.whole = joined(out.inspections);
+    return out;
+}
+
+/// Writes a result and its report: first everything is judged, so that a stop leaves nothing behind.
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
               Progress& progress) {
-    const std::string where = output.empty() ? "result.ply" : output;
-    const bool numbered = output.find("%d") != std::string::npos;
-    auto inspection = inspect_written(combined.mesh, where, progress);
-    if (!inspection) return fail(inspection.error());
-    bool ready = inspection->print_ready;
+    std::optional<Numbered> numbered;
+    static_cast<void>(Numbered::parse(output, numbered));
+    auto written = judge(combined, output, numbered, progress);
+    if (!written) return fail(written.error());
     Json pieces = Json::array();
-    std::vector<Mesh> parts;
-    if (combined.pieces() > 1 || numbered) {
-        bool each_ready = true;
+    if (numbered) {
+        for (std::size_t k = 0; k < written->files.size(); ++k)
+            pieces.push_back(facts(written->inspections[k], written->files[k]));
+    } else if (combined.pieces() > 1) {
         for (std::size_t k = 0; k < combined.pieces(); ++k) {
-            parts.push_back(combined.piece(k));
-            auto one = combined.pieces() == 1 ? inspection : inspect_written(parts.back(), where, progress);
+            auto one = inspect_written(combined.piece(k), output.empty() ? "result.ply" : output, progress);
             if (!one) return fail(one.error());
-            each_ready = each_ready && one->print_ready;
-            pieces.push_back(facts(*one, numbered ? piece_file(output, k + 1) : output));
+            pieces.push_back(facts(*one, output));
         }
-        if (numbered) ready = each_ready;
     }
-    for (std::size_t k = 0; numbered && k < parts.size(); ++k)
-        if (auto written = write_mesh(parts[k], piece_file(output, k + 1)); !written) return fail(written.error());
-    if (!output.empty() && !numbered)
-        if (auto written = write_mesh(combined.mesh, output); !written) return fail(written.error());
-    print_messages(combined.messages);
-    if (combined.empty)
-        std::fprintf(stderr, "clean-anvil-cli: note: the result is empty. %s\n", combined.reason.c_str());
     json["seconds"] = combined.seconds;
     json["empty"] = combined.empty;
     if (combined.empty) json["reason"] = combined.reason;
@@ -57,25 +113,41 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     json["curves"] = curve_facts(combined.curves);
     json["flush"] = flush_facts(combined.flush);
     json["closed_holes"] = hole_facts(combined.closed_holes);
-    json["result"] = facts(*inspection, output);
+    json["result"] = facts(written->whole, output);
     if (!pieces.empty()) json["pieces"] = std::move(pieces);
-    if (!json_file.empty())
-        if (auto written = write_json(json, json_file); !written) return fail(written.error());
+
+    Outputs outputs;
+    for (std::size_t k = 0; k < written->files.size() && !output.empty(); ++k)
+        if (auto added = outputs.mesh(written->meshes[k], written->files[k]); !added) return fail(added.error());
+    if (auto added = outputs.report(json_text(json), json_file); !added) return fail(added.error());
+    if (auto done = outputs.write(); !done) return fail(done.error());
+
+    print_messages(combined.messages);
+    if (combined.empty)
+        std::fprintf(stderr, "clean-anvil-cli: note: the result is empty. %s\n", combined.reason.c_str());
     if (json_file != "-") {
         if (combined.pieces() > 1) std::printf("%zu pieces\n", combined.pieces());
-        std::fputs(summary(*inspection).c_str(), stdout);
+        for (std::size_t k = 0; k < written->files.size(); ++k) {
+            if (numbered) std::printf("%s: ", on_one_line(written->files[k]).c_str());
+            std::fputs(summary(written->inspections[k]).c_str(), stdout);
+        }
     }
-    return combined.empty || ready ? Status::done : Status::has_findings;
+    return combined.empty || written->whole.print_ready ? Status::done : Status::has_findings;
 }
 
 }  // namespace
 
 Status run_combine(const CombineOptions& options, Progress& progress) {
     const auto operation = operation_from(options.operation);
-    if (!operation)
-        return fail_usage("unknown operation \"" + options.operation + "\"; clean-anvil-cli combine --help lists them");
+    if (!operation) {
+        std::vector<std::string_view> words;
+        for (const Operation known : all_operations) words.push_back(word(known));
+        return fail_usage("unknown operation " + in_quotes(options.operation) + did_you_mean(options.operation, words) +
+                          "; clean-anvil-cli combine --help lists them");
+    }
     Status status = Status::done;
-    if (!check_output(options.output, status)) return status;
+    if (!check_pieces_output(options.output, status)) return status;
+    if (!check_names(options.inputs, std::vector{options.output, options.json}, status)) return status;
     std::vector<Mesh> meshes;
     for (const std::string& input : options.inputs) {
         auto mesh = read_mesh(input);
@@ -90,13 +162,18 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
         Error error = combined.error();
         // Say the file, where the engine only knows a number.
         if (error.operand >= 0)
-            error.place = options.inputs[static_cast<std::size_t>(error.operand)] + " (" + error.place + ")";
+            error.place = options.inputs[static_cast<std::size_t>(error.operand)] +
+                          (error.place.empty() ? "" : " (" + error.place + ")");
         return fail(error);
     }
     return finish(*combined, {{"operation", options.operation}}, options.output, options.json, progress);
 }
 
 Status run_inspect(const InspectOptions& options, Progress& progress) {
+    Status status = Status::done;
+    // Both are reports: neither may take the input's place.
+    if (!check_names(std::vector{options.input}, std::vector<std::string>{"", options.json, options.page}, status))
+        return status;
     auto mesh = read_mesh(options.input);
     if (!mesh) return fail(mesh.error());
     auto inspection = inspect(*mesh, progress, usual_options(*mesh));
@@ -106,16 +183,20 @@ Status run_inspect(const InspectOptions& options, Progress& progress) {
               {"empty", inspection->mesh.empty()},
               {"messages", Json::array()}};
     json.update(facts(*inspection, options.input));
-    if (!options.json.empty())
-        if (auto written = write_json(json, options.json); !written) return fail(written.error());
+    Outputs outputs;
+    if (auto added = outputs.report(json_text(json), options.json); !added) return fail(added.error());
     if (!options.page.empty())
-        if (auto written = write_file(report_page({options.input, *inspection}), options.page); !written)
-            return fail(written.error());
+        if (auto added = outputs.report(report_page({options.input, *inspection}), options.page); !added)
+            return fail(added.error());
+    if (auto written = outputs.write(); !written) return fail(written.error());
     if (options.json != "-") std::fputs(summary(*inspection).c_str(), stdout);
     return inspection->print_ready ? Status::done : Status::has_findings;
 }
 
 Status run_compare(const CompareOptions& options, Progress& progress) {
+    Status status = Status::done;
+    if (!check_names(std::vector{options.a, options.b}, std::vector<std::string>{"", options.json}, status))
+        return status;
     auto a = read_mesh(options.a);
     if (!a) return fail(a.error());
     auto b = read_mesh(options.b);
@@ -139,8 +220,9 @@ Status run_compare(const CompareOptions& options, Progress& progress) {
                 {"mean_a_to_b", distance(c->mean_a_to_b)},
                 {"mean_b_to_a", distance(c->mean_b_to_a)},
                 {"hausdorff", distance(c->hausdorff())}}}};
-    if (!options.json.empty())
-        if (auto written = write_json(json, options.json); !written) return fail(written.error());
+    Outputs outputs;
+    if (auto added = outputs.report(json_text(json), options.json); !added) return fail(added.error());
+    if (auto written = outputs.write(); !written) return fail(written.error());
     if (options.json != "-") {
         std::printf("volume  %.9g -> %.9g mm3 (%+.6g)\n", c->a.volume, c->b.volume, c->b.volume - c->a.volume);
         std::printf("area    %.9g -> %.9g mm2 (%+.6g)\n", c->a.area, c->b.area, c->b.area - c->a.area);
@@ -152,14 +234,21 @@ Status run_compare(const CompareOptions& options, Progress& progress) {
 
 Status run_job(const RunOptions& options, Progress& progress) {
     Status status = Status::done;
-    if (!options.output.empty() && !check_output(options.output, status)) return status;
-    auto job = read_job(options.job);
+    if (!options.output.empty() && !check_pieces_output(options.output, status)) return status;
+    // The result of a job is a mesh: it never takes the job's place, and nor does the report.
+    if (!check_names(std::vector{options.job}, std::vector<std::string>{"", options.output, options.json}, status))
+        return status;
+    auto job = read_job(options.job, progress);
     if (!job) return fail(job.error());
     Evaluator evaluator;
     SettleOptions settle = settle_options(*job, precision_of(options.output));
     if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
     auto evaluation = evaluator.evaluate(*job, progress, ~std::size_t{0}, settle);
-    if (!evaluation) return fail(evaluation.error());
+    if (!evaluation) {
+        Error error = evaluation.error();
+        error.place = options.job + (error.place.empty() ? "" : ", " + error.place);
+        return fail(error);
+    }
     for (const auto& [id, part] : evaluation->mended) {
         const std::string name = job->find_part(id)->name + ": ";
         for (const auto& done : part.done)

@@ -3,13 +3,17 @@
 #include <tbb/global_control.h>
 
 #include <CLI/CLI.hpp>
+#include <algorithm>
 #include <csignal>
 #include <cstdio>
 #include <new>
+#include <optional>
 #include <string>
 
 #include "cli/commands.h"
+#include "cli/shared.h"
 #include "core/base/memory.h"
+#include "core/base/plain_text.h"
 #include "core/mend/mend.h"
 
 namespace {
@@ -35,6 +39,28 @@ std::string list_of_repairs() {
     return text;
 }
 
+/// A first word that is no command is told with the nearest one; "help" is one, too. Nothing where all is well.
+std::optional<anvil::cli::Status> check_command(CLI::App& app, int argc, char** argv) {
+    using namespace anvil::cli;
+    std::vector<std::string> names;
+    for (const CLI::App* command : app.get_subcommands({})) names.push_back(command->get_name());
+    const std::vector<std::string_view> words(names.begin(), names.end());
+    if (argc < 2) {
+        std::string list;
+        for (const std::string& name : names) list += (list.empty() ? "" : ", ") + name;
+        return fail_usage("name a command: " + list + "; see clean-anvil-cli --help");
+    }
+    const std::string first = argv[1];
+    if (first == "help") {
+        const bool known = argc > 2 && std::ranges::find(names, argv[2]) != names.end();
+        std::fputs((known ? app.get_subcommand(argv[2])->help() : app.help()).c_str(), stdout);
+        return Status::done;
+    }
+    if (first.starts_with("-") || std::ranges::find(names, first) != names.end()) return std::nullopt;
+    return fail_usage("there is no command " + anvil::in_quotes(first) + did_you_mean(first, words) +
+                      "; clean-anvil-cli --help lists them");
+}
+
 }  // namespace
 
 int main(int argc, char** argv) try {
@@ -42,6 +68,7 @@ int main(int argc, char** argv) try {
     use_one_thread_in_little_memory();
     std::signal(SIGINT, [](int) { progress.cancel(); });
     std::signal(SIGTERM, [](int) { progress.cancel(); });
+    std::signal(SIGXFSZ, SIG_IGN);  // a file that would grow beyond its limit is an error like a full disk
 
     CLI::App app{"Combine, cut, inspect and repair solid triangle meshes.", "clean-anvil-cli"};
     app.require_subcommand(1);
@@ -117,12 +144,14 @@ int main(int argc, char** argv) try {
         ->check(contact_rules);
     run->add_option("--json", run_options.json, "write a report; - for standard output");
 
+    if (const auto status = check_command(app, argc, argv)) return static_cast<int>(*status);
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         if (e.get_exit_code() == 0) return app.exit(e);
-        std::fprintf(stderr, "clean-anvil-cli: %s; see clean-anvil-cli --help\n", e.what());
-        return static_cast<int>(Status::usage);
+        const auto chosen = app.get_subcommands();
+        return static_cast<int>(fail_usage(std::string(e.what()) + "; see clean-anvil-cli " +
+                                           (chosen.empty() ? "" : chosen.front()->get_name() + " ") + "--help"));
     }
     const auto status = anvil::with_memory_checked([&]() -> anvil::Result<Status> {
         if (*combine) return run_combine(combine_options, progress);
@@ -132,8 +161,7 @@ int main(int argc, char** argv) try {
         return run_job(run_options, progress);
     });
     if (status) return static_cast<int>(*status);
-    std::fprintf(stderr, "clean-anvil-cli: %s\n", status.error().sentence().c_str());
-    return static_cast<int>(Status::impossible);
+    return static_cast<int>(fail(status.error()));
 } catch (const std::bad_alloc&) {  // before there was anything to do
     std::fputs("clean-anvil-cli: there is not enough memory to start\n", stderr);
     return static_cast<int>(anvil::cli::Status::impossible);

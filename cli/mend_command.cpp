@@ -1,7 +1,9 @@
 #include <cstdio>
+#include <nlohmann/json.hpp>
 
 #include "cli/report.h"
 #include "cli/shared.h"
+#include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
 #include "core/report/page.h"
 
@@ -9,10 +11,17 @@ namespace anvil::cli {
 Status run_mend(const MendCommand& options, Progress& progress) {
     Status status = Status::done;
     if (!check_output(options.output, status)) return status;
+    if (!check_names(std::vector{options.input}, std::vector{options.output, options.json, options.page}, status))
+        return status;
     std::vector<Repair> plan;
     for (const std::string& name : options.only) {
         const auto repair = repair_from(name);
-        if (!repair) return fail_usage("unknown repair \"" + name + "\"; clean-anvil-cli mend --help lists them");
+        if (!repair) {
+            std::vector<std::string_view> words;
+            for (const Repair known : whole_plan()) words.push_back(word(known));
+            return fail_usage("unknown repair " + in_quotes(name) + did_you_mean(name, words) +
+                              "; clean-anvil-cli mend --help lists them");
+        }
         plan.push_back(*repair);
     }
     if (plan.empty()) plan.assign(whole_plan().begin(), whole_plan().end());
@@ -33,32 +42,40 @@ Status run_mend(const MendCommand& options, Progress& progress) {
         error.place = options.input + (error.place.empty() ? "" : " (" + error.place + ")");
         return fail(error);
     }
-    if (auto written = write_mesh(mended->mesh, options.output); !written) return fail(written.error());
+    // Judged is what is written, in every kind that inspecting counts.
+    const Mesh result = welded(mended->mesh);
+    auto before = inspect(*mesh, progress, usual_options(*mesh));
+    if (!before) return fail(before.error());
+    auto after = inspect_written(result, options.output, progress);
+    if (!after) return fail(after.error());
+    mended->before = std::move(*before);
+    mended->after = std::move(*after);
     std::vector<std::string> messages;
     for (const Repaired& r : mended->repairs)
         if (!r.said.empty()) messages.push_back(r.said);
     if (mended->before.print_ready) messages.push_back("There was nothing to mend.");
     if (const std::string rest = mended->remains(); !rest.empty()) messages.push_back(rest);
-    print_messages(messages);
-    if (!options.json.empty()) {
-        Json json{{"operation", "mend"},
-                  {"seconds", mended->seconds},
-                  {"empty", mended->mesh.empty()},
-                  {"messages", messages},
-                  {"largest_move", mended->largest_move},
-                  {"sheet", mended->sheet},
-                  {"repairs", facts(mended->repairs)},
-                  {"before", facts(mended->before, options.input)},
-                  {"result", facts(mended->after, options.output)}};
-        if (mended->mesh.empty()) json["reason"] = mended->remains();
-        if (auto written = write_json(json, options.json); !written) return fail(written.error());
-    }
+    Json json{{"operation", "mend"},
+              {"seconds", mended->seconds},
+              {"empty", mended->mesh.empty()},
+              {"messages", messages},
+              {"largest_move", mended->largest_move},
+              {"sheet", mended->sheet},
+              {"repairs", facts(mended->repairs)},
+              {"before", facts(mended->before, options.input)},
+              {"result", facts(mended->after, options.output)}};
+    if (mended->mesh.empty()) json["reason"] = mended->remains();
+    Outputs outputs;
+    if (auto added = outputs.mesh(result, options.output); !added) return fail(added.error());
+    if (auto added = outputs.report(json_text(json), options.json); !added) return fail(added.error());
     if (!options.page.empty()) {
         const bool mended_some = !mended->before.print_ready;
         const std::string page = report_page({options.input, mended->after, mended_some ? &mended->before : nullptr,
                                               mended->repairs, mended->remains()});
-        if (auto written = write_file(page, options.page); !written) return fail(written.error());
+        if (auto added = outputs.report(page, options.page); !added) return fail(added.error());
     }
+    if (auto written = outputs.write(); !written) return fail(written.error());
+    print_messages(messages);
     if (options.json != "-") std::fputs(summary(mended->after).c_str(), stdout);
     return mended->mesh.empty() || mended->after.print_ready ? Status::done : Status::has_findings;
 }

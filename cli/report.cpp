@@ -1,8 +1,9 @@
 #include "cli/report.h"
 
 #include <cstdio>
+#include <nlohmann/json.hpp>
 
-#include "core/io/mesh_file.h"
+#include "core/base/number_text.h"
 
 namespace anvil::cli {
 namespace {
@@ -38,9 +39,15 @@ Json hole_facts(std::span<const ClosedHole> holes) {
 std::string summary(const Inspection& inspection) {
     const Measures& m = inspection.measures;
     char line[256];
-    std::snprintf(line, sizeof line, "%zu points, %zu faces, %u shells; volume %.6g mm3, area %.6g mm2\n", m.vertices,
-                  m.triangles, m.shells, m.volume, m.area);
-    std::string out = line;
+    std::string out = count_text(m.vertices, "point", "points") + ", " + count_text(m.triangles, "face", "faces") +
+                      ", " + count_text(m.shells, "shell", "shells") + "; ";
+    // What is open encloses no volume.
+    if (inspection.closed) {
+        std::snprintf(line, sizeof line, "volume %.6g mm3, ", m.volume);
+        out += line;
+    }
+    std::snprintf(line, sizeof line, "area %.6g mm2\n", m.area);
+    out += line;
     if (!inspection.mesh.empty()) out += form_sentence(inspection) + "\n";
     for (int k = 0; k < finding_kinds; ++k)
         if (const std::size_t n = inspection.counts[static_cast<std::size_t>(k)]) {
@@ -54,13 +61,6 @@ std::string summary(const Inspection& inspection) {
     return out;
 }
 
-Result<void> write_json(const Json& json, const std::string& file) {
-    const std::string text = json.dump(2) + "\n";
-    if (file == "-") {
-        std::fputs(text.c_str(), stdout);
-        return {};
-    }
-    return write_file(text, file);
-}
+std::string json_text(const Json& json) { return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n"; }
 
 }  // namespace anvil::cli

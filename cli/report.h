@@ -17,7 +17,7 @@ Json hole_facts(std::span<const ClosedHole> holes);
 /// The same in a few lines for people.
 std::string summary(const Inspection& inspection);
 
-/// Writes JSON to a file, or to standard output for "-".
-Result<void> write_json(const Json& json, const std::string& file);
+/// A report's JSON as text. Bytes of names that are no UTF-8 are replaced.
+std::string json_text(const Json& json);
 
 }  // namespace anvil::cli

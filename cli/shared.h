@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <string>
 #include <vector>
 
@@ -7,6 +8,7 @@
 #include "core/base/result.h"
 #include "core/combine/pinches.h"
 #include "core/inspect/inspect.h"
+#include "core/io/file_batch.h"
 
 namespace anvil::cli {
 
@@ -14,6 +16,29 @@ namespace anvil::cli {
 Status fail(const Error& error);
 Status fail_usage(const std::string& text);
 void print_messages(const std::vector<std::string>& messages);
+
+/// Where a run writes: its mesh files and reports, all or none.
+class Outputs {
+  public:
+    /// A mesh as text or bytes of the format that the file's ending names.
+    Result<void> mesh(const Mesh& mesh, const std::string& file);
+    /// "" for none; "-" for standard output.
+    Result<void> report(const std::string& text, const std::string& file);
+    /// Standard output first, then all files: nothing is replaced where something cannot be written.
+    Result<void> write();
+
+  private:
+    FileBatch files_;
+    std::string printed_;
+};
+
+/// Refuses two outputs of one name, and a report that would replace an input.
+bool check_names(std::span<const std::string> inputs, std::span<const std::string> outputs, Status& status);
+
+/// The nearest of the words, where one is near enough to be meant.
+std::string nearest_word(std::string_view word, std::span<const std::string_view> words);
+/// "; did you mean \"union\"?", or nothing.
+std::string did_you_mean(std::string_view word, std::span<const std::string_view> words);
 
 /// An output whose ending is unknown is wrong usage, and better said before the work than after it.
 bool check_output(const std::string& file, Status& status);

@@ -37,6 +37,10 @@ void FindBox::refresh() {
         item->setData(Qt::UserRole, static_cast<int>(i));
         if (!entries_[i].action->isEnabled()) item->setFlags(item->flags() & ~Qt::ItemIsEnabled);
     }
+    if (list_->count() == 0) {
+        auto* item = new QListWidgetItem(tr("No tool is called \"%1\".").arg(text().trimmed()), list_);
+        item->setFlags(Qt::NoItemFlags);
+    }
     const QPoint corner = mapTo(window(), QPoint(width(), height() + 2));
     constexpr int list_width = 430;
     list_->setGeometry(corner.x() - list_width, corner.y(), list_width,
@@ -48,6 +52,7 @@ void FindBox::refresh() {
 
 void FindBox::run(int row) {
     if (!list_ || row < 0 || row >= list_->count()) return;
+    if (!list_->item(row)->data(Qt::UserRole).isValid()) return;  // only says that nothing was found
     QAction* action = entries_[static_cast<std::size_t>(list_->item(row)->data(Qt::UserRole).toInt())].action;
     clear();
     list_->hide();
@@ -79,6 +84,7 @@ void FindBox::focusInEvent(QFocusEvent* event) {
 void FindBox::focusOutEvent(QFocusEvent* event) {
     QLineEdit::focusOutEvent(event);
     if (list_) list_->hide();
+    clear();  // called again, it starts anew
 }
 
 }  // namespace anvil::app

@@ -98,7 +98,7 @@ void QuestionStrip::answer(int k) {
     if (!mending) return;
     const Question::Answer& a = open_->question.answers[static_cast<std::size_t>(k)];
     mending->answered.push_back(open_->question.about);
-    if (open_->question.about == Question::About::touching) set_contact_rule(job, a.options.contact);
+    if (open_->question.about == Question::About::touching) job.settings.contact = a.options.contact;
     mending->options = a.options;
     const QString said = QString::fromStdString(a.said);
     open_.reset();

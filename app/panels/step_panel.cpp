@@ -150,8 +150,8 @@ void StepPanel::make_result_box() {
         connect(button, &QToolButton::clicked, this, [this, k] {
             const ContactRule rule = k == 0 ? ContactRule::separate : ContactRule::join;
             Job job = controller_.job();
-            if (contact_rule(job) == rule) return;
-            set_contact_rule(job, rule);
+            if (job.settings.contact == rule) return;
+            job.settings.contact = rule;
             controller_.change(std::move(job), k == 0 ? tr("set contacts back") : tr("bridge contacts"));
         });
     }
@@ -160,7 +160,7 @@ void StepPanel::make_result_box() {
     grid->addWidget(merge_flush_, 2, 0, 1, 2);
     connect(merge_flush_, &QCheckBox::clicked, this, [this](bool on) {
         Job job = controller_.job();
-        set_merge_flush(job, on);
+        job.settings.merge_flush = on;
         controller_.change(std::move(job), on ? tr("merge flush faces") : tr("keep flush faces apart"));
     });
 }
@@ -182,9 +182,9 @@ void StepPanel::reload() {
     const Part* part = job.find_part(part_);
     body_->setVisible(part != nullptr);
     result_box_->setVisible(!job.parts.empty() && (!part || job.base == part_));
-    contact_[0]->setChecked(contact_rule(job) == ContactRule::separate);
-    contact_[1]->setChecked(contact_rule(job) == ContactRule::join);
-    merge_flush_->setChecked(merge_flush(job));
+    contact_[0]->setChecked(job.settings.contact == ContactRule::separate);
+    contact_[1]->setChecked(job.settings.contact == ContactRule::join);
+    merge_flush_->setChecked(job.settings.merge_flush);
     title_->setVisible(part != nullptr);
     reload_note();
     if (!part) return;

@@ -82,6 +82,7 @@ class ClusterSubdivider {
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
         add_points(triangulation);
+        improve_grown(triangulation);
         if (!single) add_boundaries(triangulation);
         add_crossings(triangulation);
         if (single) {
@@ -190,6 +191,14 @@ class ClusterSubdivider {
 
     int local(VertexId v) const { return std::lower_bound(local_.begin(), local_.end(), std::pair(v, -1))->second; }
 
+    /// Lines would cross nearly all edges where many points lie as they came: those are put in order now and then.
+    void improve_grown(PlanarTriangulation& triangulation) {
+        constexpr std::size_t many_points = 64;
+        if (triangulation.point_count() < improved_ + std::max(many_points, improved_ / 8)) return;
+        triangulation.improve();
+        improved_ = triangulation.point_count();
+    }
+
     void add_boundaries(PlanarTriangulation& triangulation) {
         for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
             const Triangle t = face(cluster_.faces[i]);
@@ -197,6 +206,7 @@ class ClusterSubdivider {
                 const VertexId a = t[k], b = t[(k + 1) % 3];
                 lines_.push_back({std::min(a, b), std::max(a, b), FaceId()});
                 triangulation.constrain(local(a), local(b), static_cast<int>(lines_.size()) - 1, static_cast<int>(i));
+                improve_grown(triangulation);
             }
         }
     }
@@ -208,6 +218,7 @@ class ClusterSubdivider {
             const bool a_is_here = std::binary_search(cluster_.faces.begin(), cluster_.faces.end(), c.a);
             lines_.push_back({VertexId(), VertexId(), a_is_here ? c.b : c.a});
             triangulation.constrain(local(c.p), local(c.q), static_cast<int>(lines_.size()) - 1, -1);
+            improve_grown(triangulation);
         }
     }
 
@@ -284,6 +295,7 @@ class ClusterSubdivider {
     std::vector<std::pair<VertexId, int>> local_;  // sorted: where each point of the table is in the triangulation
     std::vector<std::uint32_t> numbers_;           // the other way round; new points count on from the table
     std::vector<Line> lines_;
+    std::size_t improved_ = 0;  // points when they were last put in order
     ClusterParts parts_;
 };
 

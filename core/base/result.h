@@ -25,6 +25,7 @@ enum class ErrorCode {
     no_agreement,
     out_of_memory,
     out_of_range,
+    unexpected,  ///< a library threw what it should not
     // 300: an output cannot be written
     cannot_write = 300,
     // 400: stopped by the user

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <map>
+#include <optional>
 #include <tuple>
 #include <unordered_map>
 
@@ -38,8 +39,9 @@ class Cleaner {
         uses_ = edge_uses(x_.corners);
         find_groups();
         find_removable();
-        if (removable_.empty()) return;
-        rebuild();
+        // Where the border of a group would cross itself without them, its points stay, and all is tried once more.
+        while (!removable_.empty() && !rebuild()) {
+        }
     }
 
   private:
@@ -143,8 +145,9 @@ class Cleaner {
         return false;
     }
 
-    /// Triangulates every group with a removable point anew.
-    void rebuild() {
+    /// Triangulates every group with a removable point anew. Where that cannot be done, takes the group's points out of
+    /// the removable ones, and returns false.
+    bool rebuild() {
         std::vector<char> affected;
         std::vector<std::vector<std::uint32_t>> faces_of;
         for (std::uint32_t f = 0; f < x_.corners.size(); ++f) {
@@ -155,17 +158,27 @@ class Cleaner {
             faces_of[group_[f]].push_back(f);
             if (std::ranges::any_of(x_.corners[f], [&](VertexId v) { return removable(v); })) affected[group_[f]] = 1;
         }
-        boundary_.resize(affected.size());
+        boundary_.assign(affected.size(), {});
         for_each_edge([&](std::span<const EdgeUse> here) {
             if (here.size() == 2 && group_[here[0].face] == group_[here[1].face]) return;
             for (const EdgeUse& u : here)
                 if (affected[group_[u.face]])
                     boundary_[group_[u.face]].emplace_back(u.forward ? u.low : u.high, u.forward ? u.high : u.low);
         });
-        std::vector<std::vector<Triangle>> made(affected.size());
+        std::vector<std::optional<std::vector<Triangle>>> made(affected.size());
         tbb::parallel_for(std::size_t{0}, affected.size(), [&](std::size_t g) {
             if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g]);
         });
+        std::vector<VertexId> stay;
+        for (std::uint32_t g = 0; g < affected.size(); ++g)
+            if (affected[g] && !made[g])
+                for (const std::uint32_t f : faces_of[g])
+                    stay.insert(stay.end(), x_.corners[f].begin(), x_.corners[f].end());
+        if (!stay.empty()) {
+            std::sort(stay.begin(), stay.end());
+            std::erase_if(removable_, [&](VertexId v) { return std::binary_search(stay.begin(), stay.end(), v); });
+            return false;
+        }
         Extraction out;
         out.surface = x_.surface;
         out.patches = std::move(x_.patches);
@@ -178,11 +191,12 @@ class Cleaner {
                 out.cells.push_back(x_.cells[like]);
             };
             if (affected[g])
-                for (const Triangle& t : made[g]) add(t, faces_of[g].front());
+                for (const Triangle& t : *made[g]) add(t, faces_of[g].front());
             else
                 for (std::uint32_t f : faces_of[g]) add(x_.corners[f], f);
         }
         x_ = std::move(out);
+        return true;
     }
 
     /// The directed edges of a region's boundary with removable points left out: a chain of edges through such points
@@ -201,8 +215,9 @@ class Cleaner {
         return out;
     }
 
-    std::vector<Triangle> triangulate(const std::vector<std::pair<VertexId, VertexId>>& boundary,
-                                      std::span<const std::uint32_t> group) const {
+    /// Nothing where the border crosses itself.
+    std::optional<std::vector<Triangle>> triangulate(const std::vector<std::pair<VertexId, VertexId>>& boundary,
+                                                     std::span<const std::uint32_t> group) const {
         const std::uint32_t like = group.front();
         const auto edges = without_removable(boundary);
         const CornerPoints plane = a_.soup.corners(x_.plane[like]);
@@ -218,14 +233,20 @@ class Cleaner {
         corner.erase(std::unique(corner.begin() + 3, corner.end()), corner.end());
         Box box;
         for (std::size_t i = 3; i < corner.size(); ++i) box.add(a_.points.approx(corner[i]));
-        // Boundaries meet in common points only, so no two of them cross.
-        auto never = [](int, int) { return PointView{}; };
-        PlanarTriangulation t = PlanarTriangulation::around(box, axis, mirrored, never);
-        for (std::size_t i = 3; i < corner.size(); ++i) t.insert(view(corner[i]));
+        // Boundaries meet in common points only; a group that lies in two planes may cross itself as seen in one.
+        struct Crossed {};
+        auto refuse = [](int, int) -> PointView { throw Crossed{}; };
+        PlanarTriangulation t = PlanarTriangulation::around(box, axis, mirrored, refuse);
+        for (std::size_t i = 3; i < corner.size(); ++i)  // two may be one point as seen in the plane
+            if (t.insert(view(corner[i])) != static_cast<int>(i)) return std::nullopt;
         auto number = [&](VertexId v) {
             return static_cast<int>(std::lower_bound(corner.begin() + 3, corner.end(), v) - corner.begin());
         };
-        for (const auto& [from, to] : edges) t.constrain(number(from), number(to), 0, 0);
+        try {
+            for (const auto& [from, to] : edges) t.constrain(number(from), number(to), 0, 0);
+        } catch (const Crossed&) {
+            return std::nullopt;
+        }
         t.improve();
         std::vector<Triangle> out;
         const std::vector<char> inside = t.inside();

@@ -32,19 +32,20 @@ std::string reason_for_nothing(const Cells& cells, std::span<const CombineStep> 
     return "";
 }
 
-std::string contact_message(const Combined& c, ContactRule rule) {
+std::string contact_message(const Combined& c, ContactRule rule, bool touching) {
     std::string where;
     if (c.pinched_edges > 0)
         where = "along " + std::to_string(c.pinched_edges) + (c.pinched_edges == 1 ? " edge" : " edges");
     else
         where = "in " + std::to_string(c.pinched_points) + (c.pinched_points == 1 ? " point" : " points");
-    if (c.contact_step == 0) return "The result touches itself " + where + "; it could not be resolved.";
+    if (touching && c.contact_step == 0) return "The result touches itself " + where + "; it could not be resolved.";
     char step[32];
     std::snprintf(step, sizeof step, "%.2g mm", c.contact_step);
     const std::string how = rule == ContactRule::separate ? "; the parts were set back by "
                             : c.set_back ? "; no bridge would have been sound everywhere, so parts were set back by "
                                          : "; they were joined by bridges of ";
-    return "The result touched itself " + where + how + step + ".";
+    return "The result touched itself " + where + how + step + "." +
+           (touching ? " In some places that could not be resolved." : "");
 }
 
 std::string vanished_message(std::size_t pieces) {
@@ -96,8 +97,11 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         out.reason = had_faces ? "What is left is a skin too thin for the numbers that it would be kept in."
                                : reason_for_nothing(arrangement.cells, steps);
     if (vanished > 0 && !out.empty) out.messages.push_back(vanished_message(vanished));
-    if (!settled->clean()) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
-    if (out.pinched_points + out.pinched_edges > 0) out.messages.push_back(contact_message(out, options.contact));
+    const bool clean = std::ranges::all_of(settled->pieces, &Settled::clean);
+    const bool touching = std::ranges::any_of(settled->pieces, &Settled::touching);
+    if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");
+    if (out.pinched_points + out.pinched_edges > 0)
+        out.messages.push_back(contact_message(out, options.contact, touching));
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }

@@ -54,8 +54,8 @@ Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& pro
 void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number);
 
 /// Steps 6 and 7 on an arrangement that exists: what the live job calls when an operation, an order or a switch is
-/// changed. Gathering is left to the caller (`gather_into`), since it needs no arrangement. Fails only where it was
-/// stopped.
+/// changed. Gathering is left to the caller (`gather_into`), since it needs no arrangement. Fails: as
+/// `settle_pieces`.
 Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress,
                          const SettleOptions& options = {});
 

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <set>
 
-#include "core/combine/flakes.h"
+#include "core/combine/enclosed.h"
 #include "core/combine/live_faces.h"
 #include "core/combine/prove.h"
 #include "core/combine/settle_faults.h"
@@ -32,26 +32,23 @@ class Separator {
         find_groups(given_points);
     }
 
-    /// Whether all could be moved apart.
+    /// Moves apart what it can; whether that is all.
     Result<bool> run() {
+        bool all = true;
         for (const Group& group : groups_) {
             bool done = false;
-            for (double step = (precision_ == Precision::single_precision ? 2 : 4) * last_digit(reach_, precision_);
-                 step < reach_ * 0x1p-9 && !done; step *= 4) {
+            double step = (precision_ == Precision::single_precision ? 2 : 4) * last_digit(reach_, precision_);
+            for (; step < reach_ * 0x1p-9; step *= 4) {
                 const auto tried = try_step(group, step);
                 if (!tried) return tried.error();
-                done = *tried;
-                largest_step_ = std::max(largest_step_, step);
+                if ((done = *tried)) break;
             }
-            if (!done) return false;
+            if (done) largest_step_ = std::max(largest_step_, step);
+            all = all && done;
         }
-        return true;
+        return all;
     }
-    RoundedFaces result() const {
-        RoundedFaces out = live_->result();
-        drop_flakes(out, precision_, largest_step_);
-        return out;
-    }
+    RoundedFaces result() const { return live_->result(); }
     double largest_step() const { return largest_step_; }
 
   private:
@@ -82,17 +79,20 @@ class Separator {
 
     /// Whether the parts of a group can be that far apart, mm; then they are.
     Result<bool> try_step(const Group& group, double step) {
+        std::vector<std::uint32_t> taken;  // some may have gone with a crumb at another place
+        std::ranges::copy_if(group.faces, std::back_inserter(taken), [&](std::uint32_t f) { return live_->alive(f); });
         std::vector<LiveFaces::Face> next;
-        for (const std::uint32_t f : group.faces) {
+        for (const std::uint32_t f : taken) {
             next.push_back(live_->face(f));
             live_->remove(f);
         }
         for (const std::uint32_t i : group.corners) {
             const Pinches::Corner& c = pinches_.corners[i];
-            const auto at = std::lower_bound(group.faces.begin(), group.faces.end(), c.face.value());
+            const auto at = std::lower_bound(taken.begin(), taken.end(), c.face.value());
+            if (at == taken.end() || *at != c.face.value()) continue;
             Vec3 p = mesh_.points[c.point] - normals_[i] * step;
             if (precision_ == Precision::single_precision) p = in_single_precision(p);
-            std::ranges::replace(next[static_cast<std::size_t>(at - group.faces.begin())].corners, c.point,
+            std::ranges::replace(next[static_cast<std::size_t>(at - taken.begin())].corners, c.point,
                                  live_->point_at(p, step));
         }
         const auto from = static_cast<std::uint32_t>(live_->size());
@@ -112,7 +112,7 @@ class Separator {
         for (auto f = from; f < live_->size(); ++f) live_->remove(f);
         for (const std::uint32_t f : crumbs.faces)
             if (f < from) live_->restore(f);
-        for (const std::uint32_t f : group.faces) live_->restore(f);
+        for (const std::uint32_t f : taken) live_->restore(f);
         return false;
     }
 
@@ -155,57 +155,66 @@ class Separator {
     double largest_step_ = 0;      // mm
 };
 
-/// Whether there are steps by which touching parts can be moved apart; then it is done.
+/// Moves touching parts apart where there is a step by which that can be done; whether that is everywhere.
 Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
     Separator separator(settled, pinches, precision, progress);
-    const auto done = separator.run();
-    if (!done || !*done) return done;
-    RoundedFaces apart = separator.result();
-    settled.mesh = as_mesh(apart);
-    settled.source = std::move(apart.source);
-    settled.contact_step = separator.largest_step();
-    return true;
+    const auto all = separator.run();
+    if (!all) return all;
+    if (separator.largest_step() > 0) {
+        RoundedFaces apart = separator.result();
+        // A crumb may have been turned inside out by a step: what is enclosed is what counts.
+        auto enclosed = enclosed_by(apart, precision, progress);
+        if (!enclosed) return enclosed.error();
+        if (*enclosed) apart = std::move(**enclosed);
+        settled.mesh = as_mesh(apart);
+        settled.source = std::move(apart.source);
+        settled.contact_step = std::max(settled.contact_step, separator.largest_step());
+    }
+    return all;
 }
 
-/// Puts skins too thin to be moved apart on coarser grids first.
-Result<void> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
-    Settled now = settled;
+Pinches pinches_of(const Mesh& mesh) { return find_pinches(mesh, PinchCandidates::all(mesh)); }
+
+/// The faces at pinched points and edges, sorted.
+std::vector<std::uint32_t> faces_at(const Pinches& pinches, const Mesh& mesh) {
+    std::vector<std::uint32_t> out;
+    for (const Pinches::Corner& c : pinches.corners) out.push_back(c.face.value());
+    const std::set<std::pair<VertexId, VertexId>> edges(pinches.edges.begin(), pinches.edges.end());
+    for (std::uint32_t f = 0; f < mesh.faces.size(); ++f) {
+        const Triangle& t = mesh.faces.raw()[f];
+        for (std::size_t k = 0; k < 3; ++k)
+            if (edges.contains(std::minmax(t[k], t[(k + 1) % 3]))) out.push_back(f);
+    }
+    std::sort(out.begin(), out.end());
+    out.erase(std::unique(out.begin(), out.end()), out.end());
+    return out;
+}
+
+/// Puts skins too thin to be moved apart on coarser grids first; whether all is apart then.
+Result<bool> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
     for (int grid = 1; grid < static_cast<int>(grid_bits(precision).size()); grid += 2) {
-        const Pinches pinches = find_pinches(now.mesh, PinchCandidates::all(now.mesh));
-        std::vector<std::uint32_t> near;
-        for (const Pinches::Corner& c : pinches.corners) near.push_back(c.face.value());
-        std::set<std::pair<VertexId, VertexId>> edges(pinches.edges.begin(), pinches.edges.end());
-        for (std::uint32_t f = 0; f < now.mesh.faces.size(); ++f) {
-            const Triangle& t = now.mesh.faces.raw()[f];
-            for (std::size_t k = 0; k < 3; ++k)
-                if (edges.contains(std::minmax(t[k], t[(k + 1) % 3]))) near.push_back(f);
-        }
-        std::sort(near.begin(), near.end());
-        near.erase(std::unique(near.begin(), near.end()), near.end());
-        RoundedFaces all = unmoved(now.mesh, now.source);
-        all.largest_move = now.largest_move;
-        auto tried =
-            settle_faults(std::move(all), {}, {.precision = precision, .on_grid = near, .first_grid = grid}, progress);
+        const Pinches pinches = pinches_of(settled.mesh);
+        RoundedFaces all = unmoved(settled.mesh, settled.source);
+        all.largest_move = settled.largest_move;
+        const SettlingOptions on_grid{
+            .precision = precision, .on_grid = faces_at(pinches, settled.mesh), .first_grid = grid, .stubborn = true};
+        auto tried = settle_faults(std::move(all), {}, on_grid, progress);
         if (!tried) return tried.error();
         if (tried->faulty) continue;
-        now.mesh = as_mesh(tried->rounded);
-        now.source = std::move(tried->rounded.source);
-        now.largest_move = tried->rounded.largest_move;
-        const Pinches left = find_pinches(now.mesh, PinchCandidates::all(now.mesh));
-        if (!left.empty()) {
-            const auto done = separate(now, left, precision, progress);
-            if (!done) return done.error();
-            if (!*done) continue;
-        }
-        if (left.empty()) now.contact_step = now.largest_move;
-        settled = std::move(now);
-        return {};
+        settled.mesh = as_mesh(tried->rounded);
+        settled.source = std::move(tried->rounded.source);
+        settled.contact_step = std::max(settled.contact_step, tried->rounded.largest_move - settled.largest_move);
+        settled.largest_move = tried->rounded.largest_move;
+        const Pinches left = pinches_of(settled.mesh);
+        if (left.empty()) return true;
+        const auto done = separate(settled, left, precision, progress);
+        if (!done || *done) return done;
     }
-    return {};
+    return false;
 }
 
-/// Adds small bodies where it touches itself, or takes them away there.
-Result<void> with_small_bodies(Settled& settled, const Pinches& pinches, Operation operation, Precision precision,
+/// Adds small bodies where it touches itself, or takes them away there; whether it touches itself no more.
+Result<bool> with_small_bodies(Settled& settled, const Pinches& pinches, Operation operation, Precision precision,
                                Progress& progress) {
     const double reach = reach_of(settled.mesh.points.raw());
     for (double step = reach * 0x1p-18; step < reach * 0x1p-8; step *= 4) {
@@ -215,38 +224,37 @@ Result<void> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
         if (!arrangement) return arrangement.error();
         const CombineStep apply{operation, 1, {}};
         auto again = round_and_prove(*arrangement, extract(*arrangement, std::span(&apply, 1)).front(), precision,
-                                     Effort::full, progress);
+                                     Effort::last, progress);
         if (!again) return again.error();
         if (!again->settled.clean || !again->pinches.empty()) continue;
-        for (FaceSource& s : again->settled.source) s = s.operand == 0 ? settled.source[s.face.value()] : FaceSource{};
-        const double before = settled.largest_move;
-        const std::size_t edges = settled.pinched_edges, points = settled.pinched_points;
-        settled = std::move(again->settled);
-        settled.largest_move += before;
-        settled.pinched_edges = edges;
-        settled.pinched_points = points;
-        settled.contact_step = step;
-        return {};
+        std::vector<FaceSource> made_of;
+        for (const FaceSource& s : again->settled.source)
+            made_of.push_back(s.operand == 0 ? settled.source[s.face.value()] : FaceSource{});
+        settled.mesh = std::move(again->settled.mesh);
+        settled.source = std::move(made_of);
+        settled.largest_move += again->settled.largest_move;
+        settled.contact_step = std::max(settled.contact_step, step);
+        return true;
     }
-    return {};
+    return false;
 }
 
 }  // namespace
 
-Result<void> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
-    const auto moved = separate(settled, pinches, precision, progress);
-    if (!moved) return moved.error();
-    if (*moved) return {};
-    if (auto done = separate_on_grids(settled, precision, progress); !done || settled.contact_step > 0) return done;
+Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+    auto done = separate(settled, pinches, precision, progress);
+    if (!done || *done) return done;
+    done = separate_on_grids(settled, precision, progress);
+    if (!done || *done) return done;
     // A fan so twisted that no way back is free of crossings: the contact is cut out.
-    return with_small_bodies(settled, pinches, Operation::difference, precision, progress);
+    return with_small_bodies(settled, pinches_of(settled.mesh), Operation::difference, precision, progress);
 }
 
-Result<void> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
     auto done = with_small_bodies(settled, pinches, Operation::union_of, precision, progress);
-    settled.bridged = settled.contact_step > 0;
-    if (!done || settled.bridged) return done;
-    return separate_contacts(settled, pinches, precision, progress);
+    if (!done) return done;
+    settled.bridged = *done;
+    return *done ? done : separate_contacts(settled, pinches, precision, progress);
 }
 
 }  // namespace anvil

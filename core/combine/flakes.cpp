@@ -31,7 +31,7 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
     area_ += std::abs(times) * std::sqrt(square) / 2;
 }
 
-std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double step) {
+std::size_t drop_flakes(RoundedFaces& rounded, Precision precision) {
     const std::vector<EdgeUse> uses = edge_uses(rounded.faces);
     DisjointSets sets(rounded.faces.size());
     std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
@@ -52,7 +52,7 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double step)
     std::vector<ShellThickness> thickness(shells, ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
     for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
         if (closed[shell[f]]) thickness[shell[f]].add(corner_points(rounded.points, rounded.faces[f]));
-    const double digit = std::max(step, last_digit(reach, precision));
+    const double digit = last_digit(reach, precision);
     std::size_t count = 0;
     for (std::uint32_t s = 0; s < shells; ++s)
         if (closed[s] && thickness[s].is_thin(digit)) {

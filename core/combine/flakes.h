@@ -28,8 +28,8 @@ class ShellThickness {
     long double volume_ = 0, area_ = 0;
 };
 
-/// Takes out closed shells of rounded faces that are thinner than four places of the last digit, or than four times
-/// `step` mm: rounding may have turned them inside out. How thick they were counts as a move. Returns how many.
-std::size_t drop_flakes(RoundedFaces& rounded, Precision precision, double step = 0);
+/// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have
+/// turned them inside out. How thick they were counts as a move. Returns how many.
+std::size_t drop_flakes(RoundedFaces& rounded, Precision precision);
 
 }  // namespace anvil

@@ -75,9 +75,10 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     if (!faults) return cancelled_error();
     settled.faulty = !faults->empty();
     std::vector<FaceSource> faulty = sources_of(*faults, settled.rounded);
-    if (settled.faulty && effort == Effort::full) {
-        auto done = settle_faults(std::move(settled.rounded), *faults,
-                                  {.precision = precision, .surface = extraction.surface}, progress);
+    if (settled.faulty && effort != Effort::plain) {
+        auto done = settle_faults(
+            std::move(settled.rounded), *faults,
+            {.precision = precision, .surface = extraction.surface, .stubborn = effort == Effort::last}, progress);
         if (!done) return done.error();
         settled = std::move(*done);
     }

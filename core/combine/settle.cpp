@@ -15,7 +15,12 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
     settled.pinched_edges = pinches.edges.size();
     settled.pinched_points = pinches.points;
     const auto resolve = options.contact == ContactRule::separate ? separate_contacts : join_contacts;
-    if (auto done = resolve(settled, pinches, options.precision, progress); !done) return done.error();
+    const auto done = resolve(settled, pinches, options.precision, progress);
+    if (!done) return done.error();
+    settled.touching = !*done;
+    if (settled.touching)
+        for (const Pinches::Corner& c : find_pinches(settled.mesh, PinchCandidates::all(settled.mesh)).corners)
+            settled.faulty.push_back(settled.source[c.face.value()]);
     return std::move(settled);
 }
 

@@ -26,12 +26,14 @@ struct Settled {
     std::size_t pinched_edges = 0, pinched_points = 0;  ///< where it touched itself
     double contact_step = 0;  ///< mm, by which touching parts were moved apart or bridged; 0 where they were not
     bool bridged = false;     ///< by bridges, else moved apart
+    bool touching = false;    ///< there are places where it still touches itself
 };
 
 /// What is done where rounded faces cross.
 enum class Effort {
     plain,  ///< nothing: it is told
-    full,   ///< all that is told below
+    full,   ///< all that is told below, as long as that is likely to help
+    last,   ///< and beyond that: there is nothing else to be tried
 };
 
 /// Step 7: rounds the points, makes equal points one, and proves that the rounded faces neither cross nor degenerate;

@@ -23,6 +23,9 @@ struct Cluster {
     std::vector<std::uint32_t> faces;
     int age = 0;            ///< for how many rounds there were faults here
     std::size_t pairs = 0;  ///< of faces that meet
+
+    bool is_dense() const { return pairs > 4 * faces.size(); }
+    bool is_hopeless() const { return (age > 0 && is_dense()) || age >= plain_rounds + 3 * rounds_on_grid; }
 };
 
 class FaultSettler {
@@ -39,12 +42,14 @@ class FaultSettler {
             for (const VertexId v : live_.face(f).corners)
                 grow_to(v, plain_rounds + options_.first_grid * rounds_on_grid);
         std::vector<std::uint32_t> also = options_.on_grid;  // faces to settle besides
-        const std::size_t enough = 2 * faults.pairs.size() + 100;
+        const std::size_t enough = 2 * faults.pairs.size() + 2000;
         while (!(faults.empty() && also.empty())) {
             // Where layers lie on each other over whole regions, rounding makes faults faster than they are settled.
             if (rounds_ == most_rounds || faults.pairs.size() > enough) return false;
             ++rounds_;
             const std::vector<Cluster> all = clusters(faults, also);
+            if (!options_.stubborn && std::ranges::any_of(all, [](const Cluster& c) { return c.is_hopeless(); }))
+                return false;
             const std::size_t known = live_.size();
             also.clear();
             for (const Cluster& cluster : all) {
@@ -132,7 +137,7 @@ class FaultSettler {
             if (moved) return {};
             next_age = plain_rounds + (step + 1) * rounds_on_grid;
             // So dense a heap would fall into many times as many faces: a coarser grid makes it fewer instead.
-            if (cluster.pairs > 4 * cluster.faces.size() && step + 1 < static_cast<int>(bits.size())) {
+            if (cluster.is_dense() && step + 1 < static_cast<int>(bits.size())) {
                 for (const VertexId v : points) grow_to(v, next_age);
                 return {};
             }

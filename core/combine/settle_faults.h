@@ -17,6 +17,8 @@ struct SettlingOptions {
     /// Faces to put on a grid at once, whether they are faulty or not, and which grid.
     std::vector<std::uint32_t> on_grid{};
     int first_grid = 0;
+    /// Goes on where faces pile up, or only coarse grids would help; else it is given up there.
+    bool stubborn = false;
 };
 
 /// Rounded faces that were settled; `faulty` where some still meet where they should not.

@@ -1,6 +1,7 @@
 #include "core/combine/settle_pieces.h"
 
 #include <algorithm>
+#include <limits>
 #include <set>
 
 #include "core/arrange/half_edges.h"
@@ -51,7 +52,7 @@ class SnappedSettler {
         for (const auto& operand : soup_.operands()) near_.emplace_back(operand->mesh.points.size(), 0);
     }
 
-    /// Takes note of where a result was faulty: the flat regions there have to go to a grid.
+    /// Takes note of where a result was faulty: the flat regions there, and what touches them, have to go to a grid.
     void note_faults(const SettledPieces& pieces) {
         std::vector<std::set<FaceId>> faulty(soup_.size());
         for (const Settled& piece : pieces.pieces)
@@ -64,8 +65,15 @@ class SnappedSettler {
                 if (faulty[o].contains(operand.origin[f.value()])) seeds.push_back(f);
             for (const Operand::Copy& copy : operand.copies)
                 if (faulty[o].contains(copy.origin)) seeds.push_back(copy.of);
+            std::vector<char>& near = near_[o];
+            std::vector<char> at_seed(near.size(), 0);
+            for (const FaceId f : seeds)
+                for (const VertexId v : operand.mesh.faces[f]) at_seed[v.value()] = 1;
+            for (const Triangle& t : operand.mesh.faces)
+                if (std::ranges::any_of(t, [&](VertexId v) { return at_seed[v.value()] != 0; }))
+                    for (const VertexId v : t) near[v.value()] = 1;
             for (const FaceId f : flat_regions(operand, std::move(seeds)))
-                for (const VertexId v : operand.mesh.faces[f]) near_[o][v.value()] = 1;
+                for (const VertexId v : operand.mesh.faces[f]) near[v.value()] = 1;
         }
     }
 
@@ -77,15 +85,17 @@ class SnappedSettler {
         auto again = arranged(operands);
         if (!again && again.error().is_cancel()) return again.error();
         if (!again) return std::optional<SettledPieces>();
-        auto settled = settle_each(*again, extract(*again, steps_), drawn_, options_, Effort::full, progress_);
+        // Single precision has no digits to spare for coarser grids: what does not settle here hardly will there.
+        const Effort effort = options_.precision == Precision::single_precision ? Effort::last : Effort::full;
+        auto settled = settle_each(*again, extract(*again, steps_), drawn_, options_, effort, progress_);
         if (!settled) return settled.error();
         for (Settled& piece : settled->pieces) trace_back(operands, piece);
         return std::optional(std::move(*settled));
     }
-    double grid_of(int bits) const {
+    double reach() const {
         double reach = 0;
         for (const auto& operand : soup_.operands()) reach = std::max(reach, reach_of(operand->mesh.points.raw()));
-        return grid_for(reach, bits);
+        return reach;
     }
 
   private:
@@ -152,8 +162,8 @@ class SnappedSettler {
 
 /// The grids for operands, coarser from try to try. What the finest leaves of the digits keeps new points apart.
 std::span<const int> operand_grid_bits(Precision precision) {
-    static constexpr int single[] = {20, 18, 16}, twice[] = {36, 28, 20};
-    return precision == Precision::single_precision ? single : twice;
+    static constexpr int single[] = {20, 18, 16}, twice[] = {36, 30, 24, 18};
+    return precision == Precision::single_precision ? std::span<const int>(single) : std::span<const int>(twice);
 }
 
 bool rounds_operands(const Soup& soup, Precision precision) {
@@ -161,36 +171,58 @@ bool rounds_operands(const Soup& soup, Precision precision) {
            std::ranges::any_of(soup.operands(), [](const auto& o) { return !o->single_precision; });
 }
 
+bool is_clean(const Settled& piece) { return piece.clean && !piece.touching; }
+
+/// Each piece is proven by itself, so those that one try settled stand beside those of another.
+void take_clean(SettledPieces& from, SettledPieces& into) {
+    if (from.pieces.size() != into.pieces.size()) return;
+    for (std::size_t k = 0; k < into.pieces.size(); ++k)
+        if (!is_clean(into.pieces[k]) && is_clean(from.pieces[k])) into.pieces[k] = std::move(from.pieces[k]);
+}
+
 }  // namespace
 
-bool SettledPieces::clean() const {
-    return std::ranges::all_of(pieces, [](const Settled& s) { return s.clean; });
-}
+bool SettledPieces::clean() const { return std::ranges::all_of(pieces, is_clean); }
 
 Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<const Extraction> pieces,
                                     std::span<const CombineStep> steps, std::span<const std::uint32_t> drawn,
                                     const SettleOptions& options, Progress& progress) {
     SnappedSettler snapped(arrangement, steps, drawn, options, progress);
+    if (options.precision == Precision::single_precision && snapped.reach() > double{std::numeric_limits<float>::max()})
+        return Error{ErrorCode::out_of_range,
+                     "its coordinates go beyond 3.4e38 mm, where numbers of single precision end; scale it down, or "
+                     "take a format of double precision",
+                     ""};
     const bool operands_first = rounds_operands(arrangement.soup, options.precision);
-    auto settled =
+    auto best =
         settle_each(arrangement, pieces, drawn, options, operands_first ? Effort::plain : Effort::full, progress);
-    if (!settled || settled->clean()) return settled;
+    if (!best || best->clean()) return best;
     if (operands_first) {
         auto rounded = snapped.settle(0);
         if (!rounded) return rounded.error();
         if (*rounded && (*rounded)->clean()) return std::move(**rounded);
     }
-    snapped.note_faults(*settled);
+    snapped.note_faults(*best);
     for (const int bits : operand_grid_bits(options.precision)) {
-        const double grid = snapped.grid_of(bits);
+        const double grid = grid_for(snapped.reach(), bits);
         if (!(grid > 0)) continue;
         auto coarser = snapped.settle(grid);
         if (!coarser) return coarser.error();
         if (!*coarser) continue;
         if ((*coarser)->clean()) return std::move(**coarser);
         snapped.note_faults(**coarser);
+        take_clean(**coarser, *best);
+        if (best->clean()) return best;
     }
-    return settled;
+    auto last = settle_each(arrangement, pieces, drawn, options, Effort::last, progress);
+    if (!last) return last;
+    take_clean(*last, *best);
+    // So small, products of coordinates are no numbers any more: never half a proof.
+    if (!best->clean() && snapped.reach() < 1e-100)
+        return Error{ErrorCode::out_of_range,
+                     "its coordinates are under 1e-100 mm, where products of them are no numbers any more; scale it up",
+                     ""};
+    return best;
 }
 
 }  // namespace anvil

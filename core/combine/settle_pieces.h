@@ -18,7 +18,8 @@ struct SettledPieces {
 /// last digits become one then. Operands that are no single-precision numbers go to such ones before anything else is
 /// tried; what then still crosses goes to a grid, ever coarser. The moves count in `largest_move`; sources are those of
 /// the operands as they were given.
-/// `drawn`: operands whose lines stay (see clean.h). Fails only where it was stopped.
+/// `drawn`: operands whose lines stay (see clean.h). Fails: out_of_range where coordinates go beyond the precision, or
+/// are so small that a result cannot be proven; cancelled.
 Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<const Extraction> pieces,
                                     std::span<const CombineStep> steps, std::span<const std::uint32_t> drawn,
                                     const SettleOptions& options, Progress& progress);

@@ -1,4 +1,6 @@
 #include <algorithm>
+#include <map>
+#include <optional>
 
 #include "core/arrange/stars.h"
 #include "core/inspect/checks.h"
@@ -6,40 +8,94 @@
 #include "core/spatial/triangle_contact.h"
 
 namespace anvil::inspect_detail {
+namespace {
+
+/// Faces with the same three corners, the first of them standing for all: their pairs grow with the square of their
+/// number, and say nothing more.
+struct SameFaces {
+    std::vector<std::uint32_t> first;    ///< per face: the one that stands for it
+    std::vector<std::uint32_t> times;    ///< per face: for how many it stands
+    std::vector<std::uint32_t> another;  ///< per face: the second one that it stands for, or itself
+    std::vector<Triangle> faces;         ///< those that stand for others or themselves
+    std::vector<std::uint32_t> number;   ///< per such: its number in the mesh
+};
+SameFaces find_same(std::span<const Triangle> faces) {
+    SameFaces out;
+    std::map<Triangle, std::uint32_t> known;
+    out.times.assign(faces.size(), 0);
+    out.another.resize(faces.size());
+    for (std::uint32_t f = 0; f < faces.size(); ++f) {
+        Triangle corners = faces[f];
+        std::ranges::sort(corners);
+        const auto [at, is_new] = known.try_emplace(corners, f);
+        out.first.push_back(at->second);
+        if (++out.times[at->second] == 2) out.another[at->second] = f;
+        if (!is_new) continue;
+        out.another[f] = f;
+        out.faces.push_back(faces[f]);
+        out.number.push_back(f);
+    }
+    return out;
+}
+
+}  // namespace
 
 void check_crossings(CheckContext& context) {
     const Mesh& mesh = context.mesh;
     const auto& points = mesh.points.raw();
-    const auto& faces = mesh.faces.raw();
-    using Pair = std::pair<FaceId, FaceId>;
+    struct Pair {
+        std::uint32_t a, b;
+        std::size_t count;
+        auto operator<=>(const Pair&) const = default;
+    };
+    // Only where there are copies is another tree worth while.
+    const bool copies =
+        std::ranges::any_of(context.findings, [](const Finding& f) { return f.kind == FindingKind::duplicate_faces; });
+    SameFaces same;
+    std::optional<BoxTree> own_tree;
+    if (copies) {
+        same = find_same(mesh.faces.raw());
+        own_tree.emplace(points, same.faces);
+    }
+    const std::span<const Triangle> faces = copies ? same.faces : mesh.faces.raw();
+    const BoxTree& tree = copies ? *own_tree : *context.tree;
+    auto number = [&](std::uint32_t f) { return copies ? same.number[f] : f; };
+    auto times = [&](std::uint32_t f) { return copies ? same.times[same.number[f]] : std::size_t{1}; };
+
     const std::vector<PlaneFilter> planes = face_planes(points, faces);
     const std::vector<char> sound = find_sound_stars(points, faces, find_half_edges(faces, points.size()));
-    const LeafCorners corners(*context.tree, faces, sound);
+    const LeafCorners corners(tree, faces, sound);
     std::vector<std::vector<Pair>> per_task;
-    context.tree->self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
-                             [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-                                 if (context.clean_face[i] && context.clean_face[j] &&
-                                     triangle_contact(corner_points(points, faces[i]), corner_points(points, faces[j]),
-                                                      &planes[i], &planes[j])
-                                         .beyond_shared())
-                                     per_task[task].emplace_back(FaceId(i), FaceId(j));
-                             },
-                             &context.progress,
-                             [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
+    tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
+                    [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
+                        const std::uint32_t f = number(i), g = number(j);
+                        if (context.clean_face[f] && context.clean_face[g] &&
+                            triangle_contact(corner_points(points, faces[i]), corner_points(points, faces[j]),
+                                             &planes[i], &planes[j])
+                                .beyond_shared())
+                            per_task[task].push_back({std::min(f, g), std::max(f, g), times(i) * times(j)});
+                    },
+                    &context.progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
     std::vector<Pair> pairs;
     for (const auto& list : per_task) pairs.insert(pairs.end(), list.begin(), list.end());
+    for (const std::uint32_t f : same.number)
+        if (const std::size_t k = same.times[f]; k > 1 && context.clean_face[f])
+            pairs.push_back({f, same.another[f], k * (k - 1) / 2});
     std::sort(pairs.begin(), pairs.end());
-    for (const auto& [a, b] : pairs) {
+    for (const auto& [a, b, count] : pairs) {
         // Somewhere in both boxes: near enough to look at.
         Box common;
         for (int k = 0; k < 3; ++k) {
-            auto range = [&](FaceId f) {
-                return std::minmax({mesh.corner(f, 0)[k], mesh.corner(f, 1)[k], mesh.corner(f, 2)[k]});
+            auto range = [&](std::uint32_t f) {
+                return std::minmax(
+                    {mesh.corner(FaceId(f), 0)[k], mesh.corner(FaceId(f), 1)[k], mesh.corner(FaceId(f), 2)[k]});
             };
             common.low[k] = std::max(range(a).first, range(b).first);
             common.high[k] = std::min(range(a).second, range(b).second);
         }
-        context.findings.push_back({FindingKind::self_intersections, common.center(), {}, {a, b}});
+        Finding finding{FindingKind::self_intersections, common.center(), {}, {FaceId(a), FaceId(b)}};
+        finding.count = count;
+        context.findings.push_back(std::move(finding));
     }
 }
 

@@ -1,3 +1,5 @@
+#include <map>
+
 #include "core/base/vec3.h"
 #include "core/inspect/checks.h"
 #include "core/inspect/fins.h"
@@ -26,13 +28,21 @@ std::vector<std::vector<FaceId>> find_fins(const Mesh& mesh, const EdgeTable& ed
         const auto uses = edges.uses(e);
         if (uses.size() == 1) free[patch[uses[0] / 3]] = 1;
         if (uses.size() <= 2) continue;
-        for (const std::uint32_t h : uses) {
-            const std::uint32_t own = patch[h / 3];
+        // What is left without a patch is all less its own: there may be thousands of faces at one edge.
+        struct Part {
             int balance = 0;
-            std::size_t left = 0;
-            for (const std::uint32_t other : uses)
-                if (patch[other / 3] != own) balance += edges.forward(other) ? 1 : -1, ++left;
-            (left >= 2 && balance == 0 ? hangs : needed)[own] = 1;
+            std::size_t faces = 0;
+        };
+        Part all;
+        std::map<std::uint32_t, Part> of_patch;
+        for (const std::uint32_t h : uses)
+            for (Part* part : {&all, &of_patch[patch[h / 3]]}) {
+                part->balance += edges.forward(h) ? 1 : -1;
+                ++part->faces;
+            }
+        for (const auto& [own, part] : of_patch) {
+            const bool closes = all.faces - part.faces >= 2 && all.balance == part.balance;
+            (closes ? hangs : needed)[own] = 1;
         }
     }
     std::vector<std::uint32_t> number(count, 0);  // counted from 1

@@ -16,6 +16,27 @@ struct Distances {
     double samples = 0;
 };
 
+/// Into how many parts the edges of a face are cut.
+int parts_of(const Mesh& mesh, FaceId f, double spacing) {
+    const Vec3 &a = mesh.corner(f, 0), &b = mesh.corner(f, 1), &c = mesh.corner(f, 2);
+    const double longest = std::max({norm(b - a), norm(c - a), norm(c - b)});
+    return std::max(1, static_cast<int>(std::min(std::ceil(longest / spacing), 10000.0)));
+}
+
+/// A face that reaches far would have millions of samples: the spacing by which there are not too many.
+double affordable(const Mesh& a, const Mesh& b, double spacing) {
+    constexpr double most_samples = 4e6;
+    for (;; spacing *= 1.5) {
+        double samples = 0;
+        for (const Mesh* mesh : {&a, &b})
+            for (const FaceId f : ids<FaceId>(mesh->faces.size())) {
+                const double n = parts_of(*mesh, f, spacing);
+                samples += n * n / 2;
+            }
+        if (samples <= most_samples + static_cast<double>(a.faces.size() + b.faces.size())) return spacing;
+    }
+}
+
 /// Samples each face on a grid of its barycentric coordinates, corners included.
 Distances one_sided(const Mesh& from, const Mesh& to, double spacing, Progress& progress) {
     if (from.empty()) return {};
@@ -23,9 +44,8 @@ Distances one_sided(const Mesh& from, const Mesh& to, double spacing, Progress& 
     const NearestFace nearest(to);
     auto sample_face = [&](FaceId f, Distances& out) {
         const Vec3 &a = from.corner(f, 0), u = from.corner(f, 1) - a, v = from.corner(f, 2) - a;
-        const double longest = std::max({norm(u), norm(v), norm(u - v)});
-        const int n = std::max(1, static_cast<int>(std::min(std::ceil(longest / spacing), 10000.0)));
-        for (int i = 0; i <= n; ++i)
+        const int n = parts_of(from, f, spacing);
+        for (int i = 0; i <= n && !progress.cancelled(); ++i)
             for (int j = 0; i + j <= n; ++j) {
                 const double d = nearest.distance(a + u * (double(i) / n) + v * (double(j) / n));
                 out.largest = std::max(out.largest, d);
@@ -54,6 +74,7 @@ Result<Comparison> compare(const Mesh& a, const Mesh& b, double spacing, Progres
     out.b = measure(welded(b));
     out.spacing = spacing > 0 ? spacing : std::max(out.a.bounds.diagonal(), out.b.bounds.diagonal()) / 200;
     if (out.spacing <= 0) out.spacing = 1;
+    out.spacing = affordable(a, b, out.spacing);
     progress.stage("measuring distances", 0, 0.5);
     const Distances ab = one_sided(a, b, out.spacing, progress);
     progress.stage("measuring distances", 0.5, 1);

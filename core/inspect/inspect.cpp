@@ -59,7 +59,7 @@ void sum_up(Inspection& out) {
     std::stable_sort(out.findings.begin(), out.findings.end(),
                      [](const Finding& a, const Finding& b) { return a.kind < b.kind; });
     out.counts = {};
-    for (const Finding& f : out.findings) ++out.counts[static_cast<std::size_t>(f.kind)];
+    for (const Finding& f : out.findings) out.counts[static_cast<std::size_t>(f.kind)] += f.count;
     out.closed = !out.mesh.empty() && out.count(FindingKind::open_edges) == 0;
     out.print_ready =
         !out.mesh.empty() && std::ranges::none_of(out.findings, [](const Finding& f) { return is_fault(f.kind); });

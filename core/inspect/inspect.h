@@ -59,6 +59,7 @@ struct Finding {
     std::vector<VertexId> vertices;
     std::vector<FaceId> faces;
     double thickness = 0, area = 0;  ///< of skins and gaps: the least thickness in mm, and how far they reach in mm2
+    std::size_t count = 1;           ///< how many it stands for: pairs among copies of the same faces are one place
     bool of_sheet = false;           ///< of a hole: the border of a sheet, known where the inspection is complete
 };
 

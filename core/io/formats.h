@@ -3,7 +3,9 @@
 #include <charconv>
 #include <string>
 #include <string_view>
+#include <type_traits>
 
+#include "core/base/plain_text.h"
 #include "core/base/result.h"
 #include "core/mesh/mesh.h"
 
@@ -24,12 +26,26 @@ inline void append_number(std::string& out, double v) {
     out.append(buffer, std::to_chars(buffer, buffer + sizeof buffer, v).ptr);
 }
 
+/// Whether a number out of range is too small, not too large: by its exponent, or by its zeros in front.
+inline bool is_tiny(std::string_view word) {
+    const std::size_t e = word.find_first_of("eE");
+    if (e != std::string_view::npos) return word.substr(e + 1).starts_with('-');
+    return word.find_first_of("123456789") > word.find('.');
+}
+
 /// A whole word as a number; false where it is none. Accepts a leading '+', and nan and inf (the caller refuses them).
+/// What is too small for a double is 0.
 template <class Number>
 bool parse_number(std::string_view word, Number& value) {
     if (!word.empty() && word.front() == '+') word.remove_prefix(1);
     const auto [end, error] = std::from_chars(word.data(), word.data() + word.size(), value);
-    return error == std::errc() && end == word.data() + word.size();
+    if (end != word.data() + word.size()) return false;
+    if constexpr (std::is_floating_point_v<Number>)
+        if (error == std::errc::result_out_of_range && is_tiny(word)) {
+            value = word.starts_with('-') ? -0.0 : 0.0;
+            return true;
+        }
+    return error == std::errc();
 }
 
 /// Adds a polygon as triangles, all of one material where one is given. Precondition: its indices are in range.
@@ -63,7 +79,7 @@ Material coloured(std::uint8_t red, std::uint8_t green, std::uint8_t blue);
 class TextCursor {
   public:
     /// `comment` starts a comment that ends with the line; 0 for none.
-    explicit TextCursor(std::string_view text, char comment = '#') : text_(text), comment_(comment) {}
+    explicit TextCursor(std::string_view text, char comment = '#');
 
     /// The next word on this line; empty at its end.
     std::string_view word();
@@ -79,11 +95,8 @@ class TextCursor {
 
   private:
     std::string_view text_;
-    char comment_;
+    char comment_, line_end_;
     std::size_t pos_ = 0, line_ = 1;
 };
-
-/// A word for an error message: short, and printable.
-std::string quoted(std::string_view word);
 
 }  // namespace anvil::io_detail

@@ -1,13 +1,13 @@
 #include "core/io/mesh_file.h"
 
-#include <unistd.h>
-
 #include <algorithm>
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
+#include <limits>
 
 #include "core/base/memory.h"
+#include "core/io/file_batch.h"
 #include "core/io/formats.h"
 
 namespace anvil {
@@ -22,6 +22,18 @@ Result<MeshFormat> format_of(const fs::path& file) {
     if (ending == ".ply") return MeshFormat::ply;
     if (ending == ".off") return MeshFormat::off;
     return Error{ErrorCode::unknown_format, "the ending must be .stl, .obj, .ply or .off", file.string()};
+}
+
+Result<void> fits(const Mesh& mesh, MeshFormat format) {
+    double reach = 0;
+    for (const Vec3& p : mesh.points) reach = std::max(reach, largest_component(p));
+    if (!is_single_precision(format) || reach <= double{std::numeric_limits<float>::max()}) return {};
+    char text[160];
+    std::snprintf(text, sizeof text,
+                  "its coordinates reach %.3g mm, and the numbers of this format end at 3.4e38; scale it down, or take "
+                  ".ply, .obj or .off",
+                  reach);
+    return Error{ErrorCode::out_of_range, text, ""};
 }
 
 Result<std::string> read_file(const fs::path& file) {
@@ -47,19 +59,9 @@ Result<std::string> read_file(const fs::path& file) {
 }
 
 Result<void> write_file(std::string_view bytes, const fs::path& file) {
-    const fs::path beside = file.string() + ".part-" + std::to_string(::getpid());
-    auto failed = [&](const char* what) {
-        Error error{ErrorCode::cannot_write, std::string(what) + ": " + std::strerror(errno), file.string()};
-        std::remove(beside.c_str());
-        return error;
-    };
-    std::FILE* out = std::fopen(beside.c_str(), "wb");
-    if (!out) return failed("it cannot be written");
-    const bool written = std::fwrite(bytes.data(), 1, bytes.size(), out) == bytes.size() && std::fflush(out) == 0 &&
-                         ::fsync(::fileno(out)) == 0;
-    if (std::fclose(out) != 0 || !written) return failed("writing it failed");
-    if (std::rename(beside.c_str(), file.c_str()) != 0) return failed("it cannot be replaced");
-    return {};
+    FileBatch batch;
+    if (auto added = batch.add(bytes, file); !added) return added;
+    return batch.commit();
 }
 
 Result<Mesh> parse_mesh(std::string_view bytes, MeshFormat format) {
@@ -103,6 +105,7 @@ Result<Mesh> read_mesh(const fs::path& file) {
 Result<void> write_mesh(const Mesh& mesh, const fs::path& file) {
     auto format = format_of(file);
     if (!format) return format.error();
+    if (auto fit = fits(mesh, *format); !fit) return Error{fit.error().code, fit.error().text, file.string()};
     return write_file(format_mesh(mesh, *format), file);
 }
 

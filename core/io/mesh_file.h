@@ -17,6 +17,10 @@ Result<MeshFormat> format_of(const std::filesystem::path& file);
 /// Whether files of a format hold coordinates in single precision only.
 inline bool is_single_precision(MeshFormat format) { return format == MeshFormat::stl; }
 
+/// Whether a mesh's coordinates are within what files of a format hold: out_of_range, with the size that would fit,
+/// where they are not.
+Result<void> fits(const Mesh& mesh, MeshFormat format);
+
 /// Reads a mesh. Safe on hostile bytes: whatever the file holds, this returns a mesh whose coordinates are finite and
 /// whose indices are in range, or one error that names the file and the place in it; it never allocates much more
 /// than the file's own size. Polygons are cut into triangles. Points stay as they are in the file (STL: three per

@@ -42,7 +42,7 @@ Result<Mesh> parse_obj(std::string_view bytes) {
             for (int k = 0; k < 3; ++k) {
                 const std::string_view number = next();
                 if (!parse_number(number, p[k]) || !std::isfinite(p[k]))
-                    return Error{ErrorCode::bad_number, quoted(number) + " is not a finite number", cursor.place()};
+                    return Error{ErrorCode::bad_number, in_quotes(number) + " is not a finite number", cursor.place()};
             }
             mesh.points.push_back(p);
         } else if (keyword == "f") {
@@ -50,7 +50,7 @@ Result<Mesh> parse_obj(std::string_view bytes) {
             for (std::string_view w = next(); !w.empty(); w = next()) {
                 long long index = 0;
                 if (!parse_number(w.substr(0, w.find('/')), index))
-                    return Error{ErrorCode::bad_syntax, quoted(w) + " is not a corner of a face", cursor.place()};
+                    return Error{ErrorCode::bad_syntax, in_quotes(w) + " is not a corner of a face", cursor.place()};
                 const long long count = static_cast<long long>(mesh.points.size());
                 const long long zero_based = index < 0 ? count + index : index - 1;  // negative: counted from the end
                 if (zero_based < 0 || zero_based >= count)

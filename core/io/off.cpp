@@ -36,9 +36,9 @@ Result<Mesh> parse_off(std::string_view bytes) {
     const std::size_t off = w.rfind("OFF");
     if (w.empty()) return Error{ErrorCode::truncated, "there is nothing in it", "line 1"};
     if (off == std::string_view::npos || off + 3 != w.size())
-        return Error{ErrorCode::bad_syntax, "expected \"OFF\", found " + quoted(w), cursor.place()};
+        return Error{ErrorCode::bad_syntax, "expected \"OFF\", found " + in_quotes(w), cursor.place()};
     if (w.find('4') != std::string_view::npos || w.find('n') != std::string_view::npos)
-        return Error{ErrorCode::bad_syntax, "only points with three coordinates can be read, not " + quoted(w),
+        return Error{ErrorCode::bad_syntax, "only points with three coordinates can be read, not " + in_quotes(w),
                      cursor.place()};
     w = cursor.word_anywhere();
     if (w == "BINARY")
@@ -46,7 +46,8 @@ Result<Mesh> parse_off(std::string_view bytes) {
 
     std::uint64_t counts[2] = {};
     for (std::uint64_t& count : counts) {
-        if (!parse_number(w, count)) return Error{ErrorCode::bad_count, quoted(w) + " is not a count", cursor.place()};
+        if (!parse_number(w, count))
+            return Error{ErrorCode::bad_count, in_quotes(w) + " is not a count", cursor.place()};
         w = cursor.word();
     }
     // Even the shortest point takes 6 bytes and the shortest face 8: a file cannot hold more than it has room for.
@@ -66,7 +67,7 @@ Result<Mesh> parse_off(std::string_view bytes) {
                              "the file ends at point " + std::to_string(i) + " of " + std::to_string(counts[0]),
                              cursor.place()};
             if (!parse_number(number, p[k]) || !std::isfinite(p[k]))
-                return Error{ErrorCode::bad_number, quoted(number) + " is not a finite number", cursor.place()};
+                return Error{ErrorCode::bad_number, in_quotes(number) + " is not a finite number", cursor.place()};
         }
         mesh.points.push_back(p);
     }
@@ -81,14 +82,14 @@ Result<Mesh> parse_off(std::string_view bytes) {
                          "the file ends at face " + std::to_string(i) + " of " + std::to_string(counts[1]),
                          cursor.place()};
         if (!parse_number(w, n) || n < 1 || n > counts[0])
-            return Error{ErrorCode::bad_count, quoted(w) + " is not a number of corners", cursor.place()};
+            return Error{ErrorCode::bad_count, in_quotes(w) + " is not a number of corners", cursor.place()};
         corners.clear();
         for (std::uint64_t k = 0; k < n; ++k) {
             std::uint64_t index = 0;
             w = cursor.word();
             if (!parse_number(w, index))
                 return Error{w.empty() ? ErrorCode::truncated : ErrorCode::bad_syntax,
-                             quoted(w) + " is not a point's number", cursor.place()};
+                             in_quotes(w) + " is not a point's number", cursor.place()};
             if (index >= counts[0])
                 return Error{ErrorCode::bad_index,
                              "a face uses point " + std::to_string(index) + " of " + std::to_string(counts[0]) +

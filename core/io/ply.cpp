@@ -131,14 +131,14 @@ Result<Header> parse_header(std::string_view bytes, std::size_t& body) {
             else if (w == "binary_big_endian")
                 header.encoding = Encoding::big;
             else
-                return Error{ErrorCode::bad_syntax, "unknown encoding " + quoted(w), cursor.place()};
+                return Error{ErrorCode::bad_syntax, "unknown encoding " + in_quotes(w), cursor.place()};
             has_format = true;
         } else if (keyword == "element") {
             Element e;
             e.name = cursor.word();
             const std::string_view count = cursor.word();
             if (!parse_number(count, e.count))
-                return Error{ErrorCode::bad_count, quoted(count) + " is not a count", cursor.place()};
+                return Error{ErrorCode::bad_count, in_quotes(count) + " is not a count", cursor.place()};
             header.elements.push_back(e);
         } else if (keyword == "property") {
             if (header.elements.empty())
@@ -149,16 +149,16 @@ Result<Header> parse_header(std::string_view bytes, std::size_t& body) {
                 const std::string_view count_type = cursor.word();
                 p.count_kind = kind_of(count_type);
                 if (!p.count_kind)
-                    return Error{ErrorCode::bad_syntax, "unknown type " + quoted(count_type), cursor.place()};
+                    return Error{ErrorCode::bad_syntax, "unknown type " + in_quotes(count_type), cursor.place()};
                 type = cursor.word();
             }
             const auto kind = kind_of(type);
-            if (!kind) return Error{ErrorCode::bad_syntax, "unknown type " + quoted(type), cursor.place()};
+            if (!kind) return Error{ErrorCode::bad_syntax, "unknown type " + in_quotes(type), cursor.place()};
             p.kind = *kind;
             p.name = cursor.word();
             header.elements.back().properties.push_back(p);
         } else {
-            return Error{ErrorCode::bad_syntax, "unknown header line " + quoted(keyword), cursor.place()};
+            return Error{ErrorCode::bad_syntax, "unknown header line " + in_quotes(keyword), cursor.place()};
         }
     }
     return Error{ErrorCode::truncated, "the header does not end", cursor.place()};
@@ -198,7 +198,7 @@ Result<Mesh> parse_ply(std::string_view bytes) {
         const bool is_vertex = e.name == "vertex", is_face = e.name == "face";
         if (e.count > 0 && e.count > values.remaining() / smallest_size(e, header->encoding) + 1)
             return Error{ErrorCode::bad_count,
-                         "the header promises " + std::to_string(e.count) + " of " + quoted(e.name) +
+                         "the header promises " + std::to_string(e.count) + " of " + in_quotes(e.name) +
                              ", more than the file has room for",
                          "header"};
         if (is_vertex) {
@@ -206,9 +206,10 @@ Result<Mesh> parse_ply(std::string_view bytes) {
             for (std::string_view axis : {"x", "y", "z"})
                 if (std::none_of(e.properties.begin(), e.properties.end(),
                                  [&](const Property& p) { return p.name == axis && !p.count_kind; }))
-                    return Error{ErrorCode::bad_syntax, "points have no coordinate " + quoted(axis), "header"};
+                    return Error{ErrorCode::bad_syntax, "points have no coordinate " + in_quotes(axis), "header"};
             mesh.points.reserve(e.count);
         }
+        if (e.properties.empty()) continue;  // its count says nothing about the file
         for (std::uint64_t i = 0; i < e.count; ++i) {
             Vec3 point;
             Look look;

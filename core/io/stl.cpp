@@ -57,7 +57,8 @@ Result<Mesh> parse_text(std::string_view bytes) {
             cursor.next_line();
             continue;
         }
-        if (w != "facet") return Error{ErrorCode::bad_syntax, "expected \"facet\", found " + quoted(w), cursor.place()};
+        if (w != "facet")
+            return Error{ErrorCode::bad_syntax, "expected \"facet\", found " + in_quotes(w), cursor.place()};
         cursor.next_line();
         auto expect = [&](std::string_view wanted) { return cursor.word_anywhere() == wanted; };
         if (!expect("outer") || !expect("loop"))
@@ -73,7 +74,7 @@ Result<Mesh> parse_text(std::string_view bytes) {
                 if (number.empty() && cursor.at_end())
                     return Error{ErrorCode::truncated, "the text ends within a vertex", cursor.place()};
                 if (!parse_number(number, p[k]) || !std::isfinite(p[k]))
-                    return Error{ErrorCode::bad_number, quoted(number) + " is not a finite number", cursor.place()};
+                    return Error{ErrorCode::bad_number, in_quotes(number) + " is not a finite number", cursor.place()};
             }
             v = mesh.points.push_back(p);
         }

@@ -6,13 +6,23 @@
 namespace anvil::io_detail {
 namespace {
 bool is_blank(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\f' || c == '\v'; }
+
+/// Lines end with a line feed, or all of them with a lone carriage return: the first end tells.
+char line_end_of(std::string_view text) {
+    const std::size_t first = text.find_first_of("\r\n");
+    const bool lone = first != std::string_view::npos && text[first] == '\r' && text.substr(first, 2) != "\r\n";
+    return lone ? '\r' : '\n';
+}
 }  // namespace
 
+TextCursor::TextCursor(std::string_view text, char comment)
+    : text_(text), comment_(comment), line_end_(line_end_of(text)) {}
+
 std::string_view TextCursor::word() {
-    while (pos_ < text_.size() && is_blank(text_[pos_])) ++pos_;
-    if (pos_ >= text_.size() || text_[pos_] == '\n' || (comment_ && text_[pos_] == comment_)) return {};
+    while (pos_ < text_.size() && text_[pos_] != line_end_ && is_blank(text_[pos_])) ++pos_;
+    if (pos_ >= text_.size() || text_[pos_] == line_end_ || (comment_ && text_[pos_] == comment_)) return {};
     const std::size_t start = pos_;
-    while (pos_ < text_.size() && !is_blank(text_[pos_]) && text_[pos_] != '\n') ++pos_;
+    while (pos_ < text_.size() && !is_blank(text_[pos_]) && text_[pos_] != line_end_) ++pos_;
     return text_.substr(start, pos_ - start);
 }
 
@@ -24,7 +34,7 @@ std::string_view TextCursor::word_anywhere() {
 }
 
 bool TextCursor::next_line() {
-    const std::size_t end = text_.find('\n', pos_);
+    const std::size_t end = text_.find(line_end_, pos_);
     if (end == std::string_view::npos) {
         pos_ = text_.size();
         return false;
@@ -32,12 +42,6 @@ bool TextCursor::next_line() {
     pos_ = end + 1;
     ++line_;
     return true;
-}
-
-std::string quoted(std::string_view word) {
-    std::string out = "\"";
-    for (char c : word.substr(0, 24)) out += c >= 32 && c < 127 ? c : '?';
-    return out + (word.size() > 24 ? "...\"" : "\"");
 }
 
 void add_polygon(Mesh& mesh, const std::vector<VertexId>& corners) {

@@ -117,11 +117,14 @@ constexpr std::pair<ImportUnit, const char*> unit_words[] = {
     {ImportUnit::millimetre, "mm"}, {ImportUnit::inch, "in"}, {ImportUnit::metre, "m"}};
 }  // namespace
 
-std::optional<ImportUnit> import_unit(const Job& job) {
-    const auto at = job.settings.find("import_unit");
-    if (at != job.settings.end() && at->is_string())
-        for (const auto& [unit, text] : unit_words)
-            if (*at == text) return unit;
+std::string_view word(ImportUnit unit) {
+    for (const auto& [known, text] : unit_words)
+        if (known == unit) return text;
+    return "";
+}
+std::optional<ImportUnit> import_unit_from(std::string_view w) {
+    for (const auto& [known, text] : unit_words)
+        if (w == text) return known;
     return std::nullopt;
 }
 
@@ -154,24 +157,8 @@ void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit) {
                 }
             }
         }
-    for (const auto& [known, text] : unit_words)
-        if (known == unit) job.settings["import_unit"] = text;
+    job.settings.import_unit = unit;
 }
-
-ContactRule contact_rule(const Job& job) {
-    const auto known = job.settings.find("contact_rule");
-    if (known == job.settings.end() || !known->is_string()) return ContactRule::separate;
-    return contact_rule_from(known->get<std::string>()).value_or(ContactRule::separate);
-}
-
-void set_contact_rule(Job& job, ContactRule rule) { job.settings["contact_rule"] = word(rule); }
-
-bool merge_flush(const Job& job) {
-    const auto known = job.settings.find("merge_flush");
-    return known != job.settings.end() && known->is_boolean() && known->get<bool>();
-}
-
-void set_merge_flush(Job& job, bool on) { job.settings["merge_flush"] = on; }
 
 namespace {
 constexpr std::pair<const char*, double InspectOptions::*> thresholds[] = {
@@ -182,20 +169,20 @@ constexpr std::pair<const char*, double InspectOptions::*> thresholds[] = {
 
 InspectOptions inspect_options(const Job& job, const Mesh& mesh) {
     InspectOptions options = usual_options(mesh);
-    const auto told = job.settings.find("told_from");
-    if (told == job.settings.end() || !told->is_object()) return options;
     for (const auto& [name, field] : thresholds)
-        if (const auto at = told->find(name); at != told->end() && at->is_number() && at->get<double>() >= 0)
-            options.*field = at->get<double>();
+        if (const auto at = job.settings.told_from.find(name); at != job.settings.told_from.end())
+            options.*field = at->second;
     return options;
 }
 
-void set_threshold(Job& job, std::string_view name, double value) {
-    job.settings["told_from"][std::string(name)] = value;
+bool is_threshold(std::string_view name) {
+    return std::ranges::any_of(thresholds, [&](const auto& known) { return name == known.first; });
 }
 
+void set_threshold(Job& job, std::string_view name, double value) { job.settings.told_from[std::string(name)] = value; }
+
 SettleOptions settle_options(const Job& job, Precision precision) {
-    return {precision, contact_rule(job), merge_flush(job)};
+    return {precision, job.settings.contact, job.settings.merge_flush};
 }
 
 void History::change(Job next, std::string name, std::string merge) {

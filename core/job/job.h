@@ -1,7 +1,7 @@
 #pragma once
 
+#include <map>
 #include <memory>
-#include <nlohmann/json.hpp>
 #include <optional>
 #include <span>
 #include <string>
@@ -9,7 +9,7 @@
 
 #include "core/combine/operation.h"
 #include "core/combine/settle.h"
-#include "core/inspect/inspect.h"
+#include "core/inspect/accepted.h"
 #include "core/mend/questions.h"
 #include "core/mesh/transform.h"
 
@@ -25,6 +25,9 @@ struct Placement {
     Transform transform() const;
 };
 
+/// What a job file says that this version does not know, as JSON: it is written back as it came. Empty for nothing.
+using Extra = std::string;
+
 /// Repairs that a part gets before any step sees it; a row of its own in the job sheet.
 struct Mending {
     std::string id;
@@ -32,8 +35,9 @@ struct Mending {
     std::vector<Repair> repairs{};  ///< in the order of the plan
     std::vector<HandEdit> edits{};  ///< by hand; where there are any, there are no repairs
     MendOptions options{};          ///< in the part's own coordinates; precision and contact rule are the job's
-    std::vector<Question::About> answered{};  ///< what is decided, and not asked again
-    nlohmann::json extra{};
+    std::vector<Question::About> answered{};        ///< what is decided, and not asked again
+    std::vector<std::string> answered_elsewhere{};  ///< the same of questions that this version does not know
+    Extra extra{};
 
     /// Every repair, on all of the part.
     bool is_whole_plan() const { return repairs.size() == whole_plan().size() && options.places.empty(); }
@@ -44,7 +48,7 @@ struct Part {
     std::string id, name;
     std::shared_ptr<const Mesh> mesh;  ///< as it came, before its mendings
     Placement placement;
-    nlohmann::json extra;             ///< fields of the file that this version does not know
+    Extra extra;
     std::vector<Mending> mendings{};  ///< each on what the one before left
 
     const Mending* find_mending(std::string_view mending) const;
@@ -60,16 +64,40 @@ struct Step {
     std::string part;  ///< id of the operand
     bool on = true;
     int depth = 0;  ///< in how many bundles it lies; see bundles.h
-    nlohmann::json extra;
+    Extra extra;
 };
+
+/// What the numbers of a file that names no unit are meant in.
+enum class ImportUnit { millimetre, inch, metre };
+inline constexpr ImportUnit import_units[] = {ImportUnit::millimetre, ImportUnit::inch, ImportUnit::metre};
+/// "mm", "in", "m": as job files have it.
+std::string_view word(ImportUnit unit);
+std::optional<ImportUnit> import_unit_from(std::string_view word);
+
+/// What holds for the job as a whole.
+struct JobSettings {
+    std::optional<ImportUnit> import_unit;  ///< the answer, so that it is asked for once
+    ContactRule contact = ContactRule::separate;
+    bool merge_flush = false;  ///< flush faces side by side become one flat region
+    /// From where on things are told, by the names of `InspectOptions`, where that is not the usual for the mesh.
+    std::map<std::string, double, std::less<>> told_from{};
+    /// Findings that may stay: by the id of a part, as it is before it is placed; of the result under "".
+    std::map<std::string, std::vector<AcceptedFinding>, std::less<>> accepted{};
+    /// Beside them, those of kinds that this version does not know: lists, by part.
+    std::map<std::string, Extra, std::less<>> accepted_extra{};
+    Extra extra{};
+    bool operator==(const JobSettings&) const = default;
+};
+/// Whether `name` is a threshold of `InspectOptions`.
+bool is_threshold(std::string_view name);
 
 /// The saved document: parts, the base among them, and an ordered list of steps.
 struct Job {
     std::string base;  ///< id of the part that the steps start from; empty in an empty job
     std::vector<Part> parts;
     std::vector<Step> steps;
-    nlohmann::json settings = nlohmann::json::object();
-    nlohmann::json extra;
+    JobSettings settings;
+    Extra extra;
 
     const Part* find_part(std::string_view id) const;
     Part* find_part(std::string_view id);
@@ -92,12 +120,6 @@ struct Job {
     void remove_part(const std::string& id);
 };
 
-/// What the numbers of a file that names no unit are meant in. The job keeps the answer in its settings as
-/// "import_unit", so that it is asked for once.
-enum class ImportUnit { millimetre, inch, metre };
-inline constexpr ImportUnit import_units[] = {ImportUnit::millimetre, ImportUnit::inch, ImportUnit::metre};
-/// The job's answer; nothing where it has none yet.
-std::optional<ImportUnit> import_unit(const Job& job);
 /// Millimetres that one unit is long.
 double millimetres(ImportUnit unit);
 /// Size in mm of the box around the named parts, as meshes without their placement, if their numbers were meant in
@@ -106,13 +128,6 @@ Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit
 /// Takes the numbers of the named parts, read as millimetres so far, as meant in `unit`, and keeps that as the answer.
 void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit);
 
-/// What the job's settings say under "contact_rule"; separate where they say nothing.
-ContactRule contact_rule(const Job& job);
-void set_contact_rule(Job& job, ContactRule rule);
-/// What they say under "merge_flush": whether flush faces side by side become one flat region. No where they say
-/// nothing.
-bool merge_flush(const Job& job);
-void set_merge_flush(Job& job, bool on);
 /// From where on things are told in this job: what its settings say under "told_from", else the usual for the mesh.
 InspectOptions inspect_options(const Job& job, const Mesh& mesh);
 /// Sets a threshold, by its name as `InspectOptions` has it: "thin_below" and so on. Precondition: it is one.

@@ -2,6 +2,7 @@
 
 #include <filesystem>
 
+#include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/job/job.h"
 
@@ -11,10 +12,12 @@ namespace anvil {
 /// the fields that are not known are kept.
 inline constexpr int job_format_major = 1, job_format_minor = 3;
 
-/// Reads a .anvil file as docs/job-format.md describes it. Safe on hostile bytes.
+/// Reads a .anvil file as docs/job-format.md describes it. Safe on hostile bytes: what it unpacks to, its entries and
+/// the depth of its text are limited. Can be stopped.
+Result<Job> read_job(const std::filesystem::path& file, Progress& progress);
 Result<Job> read_job(const std::filesystem::path& file);
 
-/// Writes beside and renames.
+/// Writes beside, syncs and renames.
 Result<void> write_job(const Job& job, const std::filesystem::path& file);
 
 }  // namespace anvil

@@ -1,6 +1,7 @@
 #include "core/report/facts.h"
 
 #include <algorithm>
+#include <nlohmann/json.hpp>
 
 #include "core/base/number_text.h"
 

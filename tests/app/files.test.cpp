@@ -1,6 +1,8 @@
 // The real window and files: what comes in, what is saved and exported, and what is left after a crash.
 #include "tests/app/shown.h"
 
+#include <QSignalSpy>
+
 using namespace anvil;
 using namespace anvil::test;
 
@@ -34,6 +36,59 @@ TEST_CASE("export writes what is shown") {
     w->controller().deliver(q(folder / "missing" / "out.stl"));
     w.settle();
     CHECK(w->hint_line()->text().contains("cannot be written"));
+}
+
+TEST_CASE("an export after a stop is refused: what is shown is an older job's") {
+    TempFolder folder;
+    Shown w;
+    w.demo();
+    CHECK(w->export_name().endsWith(".stl"));
+    Job job = w.job();
+    job.steps[0].on = !job.steps[0].on;
+    w->controller().change(job, "switch");
+    w->controller().stop();
+    w.settle();
+    w->controller().deliver(q(folder / "old.ply"));
+    w.settle();
+    CHECK(!std::filesystem::exists(folder / "old.ply"));
+    CHECK(w->hint_line()->text().contains("stopped"));
+    job.steps[0].on = !job.steps[0].on;
+    w->controller().change(job, "switch back");
+    w.settle();
+    w->controller().deliver(q(folder / "new.ply"));
+    w.settle();
+    CHECK(std::filesystem::exists(folder / "new.ply"));
+}
+
+TEST_CASE("what was worked out for one job is never shown in the next, whose ids are the same") {
+    Shown w;
+    w.demo();
+    Job job = w.job();
+    job.find_part("part-2")->placement.position.x += 1;
+    w->controller().change(job, "move");  // at work while the next job is opened
+    Job next;
+    next.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {2, 3, 4})));
+    QSignalSpy shown(&w->controller(), &JobController::evaluated);
+    w->controller().open(next, {});
+    CHECK(!w->controller().outcome());
+    w.settle();
+    CHECK(w.volume() == Approx(24));
+    CHECK(shown.count() == 1);
+}
+
+TEST_CASE("the find box starts anew, and says when nothing is found") {
+    Shown w;
+    auto* box = w->findChild<FindBox*>();
+    REQUIRE(box);
+    box->setFocus();
+    QTest::keyClicks(box, "zzz");
+    auto* list = w->findChild<QListWidget*>("findList");
+    REQUIRE(list);
+    REQUIRE(list->count() == 1);
+    CHECK(list->item(0)->text().contains("zzz"));
+    QTest::keyClick(box, Qt::Key_Return);
+    w->viewport()->setFocus();
+    CHECK(box->text().isEmpty());
 }
 
 TEST_CASE("bad files: the sentence in the hint line, a details button, and the job as it was") {

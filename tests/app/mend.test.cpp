@@ -1,4 +1,6 @@
 // Mending in the real window: one place, all of a kind, everything; the plan's settings; before and after.
+#include <nlohmann/json.hpp>
+
 #include "app/panels/mend_panel.h"
 #include "app/panels/question_strip.h"
 #include "tests/app/shown.h"
@@ -266,7 +268,7 @@ TEST_CASE("kinds with a size: another size lists others, and the job keeps it") 
     w.settle();
     CHECK(ledger->inspection()->count(FindingKind::thin_skins) > before);
     CHECK(ledger->inspection()->options.thin_below == 5);
-    CHECK(w.job().settings.at("told_from").at("thin_below") == 5);
+    CHECK(w.job().settings.told_from.at("thin_below") == 5);
     CHECK(ledger->verdict().contains("thin skin"));
     w->controller().undo();
     w.settle();

@@ -187,18 +187,18 @@ TEST_CASE("settings of the result: the contact rule and flush faces, undoable, k
     REQUIRE(bridge->isVisible());
     QTest::mouseClick(bridge, Qt::LeftButton);
     w.settle();
-    CHECK(contact_rule(w.job()) == ContactRule::join);
+    CHECK(w.job().settings.contact == ContactRule::join);
     CHECK(w.volume() > 16000);
     CHECK(w->ledger()->verdict().contains("1 shell"));
     auto* merge = w->step_panel()->findChild<QCheckBox*>();
     REQUIRE(merge);
     QTest::mouseClick(merge, Qt::LeftButton, {}, QPoint(8, merge->height() / 2));
     w.settle();
-    CHECK(merge_flush(w.job()));
+    CHECK(w.job().settings.merge_flush);
     w->controller().undo();
     w->controller().undo();
     w.settle();
-    CHECK(contact_rule(w.job()) == ContactRule::separate);
+    CHECK(w.job().settings.contact == ContactRule::separate);
     CHECK(!bridge->isChecked());
 }
 

@@ -320,3 +320,116 @@ TEST_CASE("pieces go to numbered files, or to one file as shells") {
     CHECK(bench.run("combine gather a.stl open.off -o out.ply").status == 1);
     CHECK(bench.run("combine glue a.stl b.ply -o out.ply").status == 2);
 }
+
+TEST_CASE("nothing is written on failure: a report that cannot be written, a piece of several, standard output") {
+    const Bench bench;
+    write_bytes(bench.path("o.off"), "old");
+    CHECK(bench.run("combine union a.stl b.ply -o o.off --json not-there/o.json").status == 4);
+    CHECK(read_bytes(bench.path("o.off")) == "old");
+    std::filesystem::create_directory(bench.path("t-2.off"));
+    write_bytes(bench.path("t-1.off"), "old");
+    CHECK(bench.run("combine split a.stl b.ply -o t-%d.off").status == 4);
+    CHECK(read_bytes(bench.path("t-1.off")) == "old");
+    const std::string full = "cd " + std::filesystem::path(bench.path("x")).parent_path().string() +
+                             " && " ANVIL_CLI " combine union a.stl b.ply -o o.off --json - >/dev/full 2>err.txt";
+    CHECK(WEXITSTATUS(std::system(full.c_str())) == 4);
+    CHECK(read_bytes(bench.path("o.off")) == "old");
+    const Ran limited = bench.run("combine union a.stl b.ply -o o.off", "ulimit -f 0; ");
+    CHECK(limited.status != 0);
+    CHECK(read_bytes(bench.path("o.off")) == "old");
+}
+
+TEST_CASE("two outputs, or an input and a report, of one name are refused") {
+    const Bench bench;
+    const std::string before = read_bytes(bench.path("a.stl"));
+    CHECK(bench.run("combine union a.stl b.ply -o o.off --json o.off").status == 2);
+    CHECK(bench.run("combine union a.stl b.ply -o o.off --json ./o.off").status == 2);
+    CHECK(bench.run("inspect a.stl --json a.stl").status == 2);
+    CHECK(bench.run("inspect a.stl --json r --html r").status == 2);
+    CHECK(bench.run("compare a.stl b.ply --json b.ply").status == 2);
+    CHECK(bench.run("mend a.stl -o m.stl --html a.stl").status == 2);
+    CHECK(read_bytes(bench.path("a.stl")) == before);
+    CHECK(!bench.exists("o.off"));
+    CHECK(bench.run("mend a.stl -o a.stl").status == 0);  // a mesh may take the place of what it was made of
+}
+
+TEST_CASE("pieces: judged file by file, numbered with leading zeros, and no other pattern") {
+    const Bench bench;
+    const Ran r = bench.run("combine split a.stl b.ply -o t-%02d.stl --json r.json");
+    CHECK(r.status == 0);
+    CHECK(r.out.find("t-01.stl") != std::string::npos);
+    CHECK(r.out.find("t-02.stl") != std::string::npos);
+    CHECK(r.out.find("not print-ready") == std::string::npos);
+    CHECK(bench.report("r.json")["result"]["print_ready"] == true);
+    CHECK(bench.exists("t-01.stl"));
+    CHECK(bench.run("combine split a.stl b.ply -o t-%s.stl").status == 2);
+    CHECK(bench.run("combine split a.stl b.ply -o t-%d-%d.stl").status == 2);
+}
+
+TEST_CASE("a misspelt or missing command names the nearest; help works") {
+    const Bench bench;
+    CHECK(bench.run("comibne union a.stl b.ply -o o.off").err.find("did you mean \"combine\"?") != std::string::npos);
+    CHECK(bench.run("combine unoin a.stl b.ply -o o.off").err.find("did you mean \"union\"?") != std::string::npos);
+    CHECK(bench.run("mend a.stl -o o.off --only hols").err.find("did you mean \"holes\"?") != std::string::npos);
+    const Ran none = bench.run("");
+    CHECK(none.status == 2);
+    CHECK(none.err.find("name a command") != std::string::npos);
+    CHECK(bench.run("help").status == 0);
+    CHECK(bench.run("help mend").out.find("--thickness") != std::string::npos);
+    CHECK(bench.run("mend").err.find("clean-anvil-cli mend --help") != std::string::npos);
+}
+
+TEST_CASE("names out of files stay on one line, and a path that is no UTF-8 is reported") {
+    const Bench bench;
+    const Ran r = bench.run("inspect \"$(printf 'a\\nb\\033[31m.stl')\"");
+    CHECK(r.status == 3);
+    CHECK(r.err.find("a\\nb\\x1b[31m.stl") != std::string::npos);
+    CHECK(std::ranges::count(r.err, '\n') == 1);
+    const Ran odd = bench.run("combine union a.stl b.ply -o \"$(printf 'caf\\351.off')\" --json r.json");
+    CHECK(odd.status == 0);
+    CHECK(bench.report("r.json")["result"]["file"].get<std::string>().starts_with("caf"));
+}
+
+TEST_CASE("mend writes what it judged, and counts every kind in its report") {
+    const Bench bench;
+    REQUIRE(bench.run("mend a.stl -o m.obj --json m.json").status == 0);
+    const auto mesh = read_mesh(bench.path("m.obj"));
+    REQUIRE(mesh);
+    CHECK(mesh->points.size() == 8);
+    CHECK(bench.report("m.json")["result"]["vertices"] == 8);
+    // Two boxes with a gap of 0.001 mm between them: inspecting tells it, and so does mending.
+    Mesh near = make_box({0, 0, 0}, {4, 4, 4});
+    append(near, make_box({4.001, 0, 0}, {8, 4, 4}));
+    REQUIRE(write_mesh(near, bench.path("near.ply")));
+    bench.run("inspect near.ply --json i.json");
+    bench.run("mend near.ply -o n.ply --json n.json");
+    const json seen = bench.report("i.json")["findings"], mended = bench.report("n.json")["result"]["findings"];
+    CHECK(seen["narrow_gaps"].get<int>() > 0);
+    CHECK(mended == seen);
+}
+
+TEST_CASE("an open mesh has no volume to print, one shell is one shell") {
+    const Bench bench;
+    const Ran open = bench.run("inspect open.off");
+    CHECK(open.out.find("volume") == std::string::npos);
+    CHECK(open.out.find("1 shell;") != std::string::npos);
+    CHECK(bench.run("inspect a.stl").out.find("volume 64 mm3") != std::string::npos);
+}
+
+TEST_CASE("coordinates beyond single precision into STL: status 4, with the size that fits") {
+    const Bench bench;
+    const std::string cases = std::string(ANVIL_CASES) + "/meshes/beyond-single-precision-";
+    const Ran r = bench.run("combine union " + cases + "a.off " + cases + "b.off -o o.stl");
+    CHECK(r.status == 4);
+    CHECK(r.err.find("3.4e38") != std::string::npos);
+    CHECK(!bench.exists("o.stl"));
+}
+
+TEST_CASE("meshes that ended the program, or took minutes") {
+    const Bench bench;
+    const std::string cases = std::string(ANVIL_CASES) + "/meshes/";
+    CHECK(bench.run("mend " + cases + "group-that-crosses-itself-in-its-plane.stl --thickness 1 -o o.stl").status <= 1);
+    const Ran far = bench.run("compare " + cases + "one-corner-far-away.ply b.ply --spacing 2 --json c.json");
+    CHECK(far.status == 0);
+    CHECK(bench.report("c.json")["result"]["spacing"].get<double>() > 2);  // what could be afforded, and it is told
+}

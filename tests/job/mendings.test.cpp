@@ -104,7 +104,7 @@ TEST_CASE("mendings come back from a file, with what a later version wrote besid
         {.weld_distance = 0.125, .longest_hole = 40, .smallest_shell = 2, .places = {{1, 2, 3}, {0.1, 0, 0}}});
     job.add_mending(job.steps[0].part, whole_plan(), {.thickness = 1.5});
     job.parts[1].mendings[0].on = false;
-    job.parts[1].mendings[0].extra = {{"colour", "blue"}};
+    job.parts[1].mendings[0].extra = R"({"colour":"blue"})";
     REQUIRE(write_job(job, folder / "a.anvil"));
     const auto back = read_job(folder / "a.anvil");
     REQUIRE(back);
@@ -116,7 +116,7 @@ TEST_CASE("mendings come back from a file, with what a later version wrote besid
         CHECK(is.repairs == was.repairs);
         CHECK(is.options == was.options);
     }
-    CHECK(back->parts[1].mendings[0].extra.at("colour") == "blue");
+    CHECK(back->parts[1].mendings[0].extra == R"({"colour":"blue"})");
     CHECK(back->parts[0].mendings[0].repairs == std::vector{Repair::weld, Repair::holes});
 }
 

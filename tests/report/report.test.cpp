@@ -1,4 +1,6 @@
 // The report as JSON and as a page: what it tells, and that the page is well-formed whatever the names are.
+#include <nlohmann/json.hpp>
+
 #include "core/report/facts.h"
 #include "core/report/page.h"
 #include "demo/lantern.h"

@@ -1,0 +1,81 @@
+// Nearly coincident bodies, as ratios of the same pair posed apart: what settling the result costs.
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <cstdio>
+
+#include "bench/engine_figures.h"
+#include "core/combine/combine.h"
+#include "core/inspect/inspect.h"
+#include "core/io/mesh_file.h"
+#include "core/mesh/measures.h"
+#include "core/mesh/transform.h"
+
+namespace anvil::bench {
+namespace {
+
+struct Timed {
+    double seconds = 0;
+    bool sound = false;
+};
+
+Timed timed(Operation operation, const Mesh& a, const Mesh& b, Precision precision) {
+    const Mesh* operands[] = {&a, &b};
+    Progress progress;
+    const auto start = std::chrono::steady_clock::now();
+    const auto done = combine(operation, operands, progress, {.precision = precision});
+    Timed out;
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    out.sound = done.ok();
+    for (std::size_t k = 0; done && !done->empty && k < done->pieces(); ++k) {
+        const auto inspection = inspect(done->piece(k), progress);
+        out.sound = out.sound && inspection && inspection->print_ready;
+    }
+    return out;
+}
+
+}  // namespace
+
+void print_near() {
+    constexpr Operation operations[] = {Operation::union_of, Operation::difference, Operation::pieces};
+    std::printf("| body | faces | runs | sound | median ratio | worst ratio | its case |\n");
+    std::printf("| --- | --- | --- | --- | --- | --- | --- |\n");
+    for (const char* name : {"joint", "sphere", "rotor", "elephant", "fandisk", "bull", "anchor_dense", "armadillo"}) {
+        const auto read = read_mesh(std::filesystem::path(ANVIL_REAL_MESHES) / (std::string(name) + ".off"));
+        if (!read) continue;
+        const Box box = bounds(*read);
+        const double size = std::max({box.size().x, box.size().y, box.size().z});
+        const Mesh a = transformed(*read, Transform(scaling(20 / size) * translation(-box.center())));
+        const Vec3 way{0.6, 0.64, 0.48};
+        const Mesh apart = transformed(a, translation(way * 2));
+        std::vector<double> ratios;
+        std::size_t sound = 0;
+        double worst = 0;
+        std::string worst_case;
+        for (const Operation operation : operations)
+            for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
+                const double base = std::min(timed(operation, a, apart, precision).seconds,
+                                             timed(operation, a, apart, precision).seconds);
+                for (const int exponent : {3, 5, 7, 9, 11, 13, 15, 16})
+                    for (const bool turns : {false, true}) {
+                        const double by = std::pow(10, -exponent);
+                        const Mesh b =
+                            transformed(a, turns ? rotation(by, {0.36, 0.48, 0.8}) : translation(way * (20 * by)));
+                        const Timed run = timed(operation, a, b, precision);
+                        ratios.push_back(run.seconds / base);
+                        sound += run.sound;
+                        if (ratios.back() <= worst) continue;
+                        worst = ratios.back();
+                        worst_case = std::string(word(operation)) + (turns ? ", turned by 1e-" : ", moved by 1e-") +
+                                     std::to_string(exponent) +
+                                     (precision == Precision::single_precision ? ", single" : "");
+                    }
+            }
+        std::nth_element(ratios.begin(), ratios.begin() + static_cast<long>(ratios.size() / 2), ratios.end());
+        std::printf("| %s | %zu | %zu | %zu | %.1f | %.1f | %s |\n", name, a.faces.size(), ratios.size(), sound,
+                    ratios[ratios.size() / 2], worst, worst_case.c_str());
+        std::fflush(stdout);
+    }
+}
+
+}  // namespace anvil::bench

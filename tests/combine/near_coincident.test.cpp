@@ -1,0 +1,142 @@
+// Bodies and copies of them that lie on each other but for their last digits: the case in which rounding the result
+// makes faces cross everywhere. Each result is inspected in full; volumes obey what sets do.
+#include "core/io/mesh_file.h"
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+#ifdef __SANITIZE_ADDRESS__
+constexpr int samples = 6;
+constexpr bool slow = true;
+#else
+constexpr int samples = 24;
+constexpr bool slow = false;
+#endif
+
+Mesh case_mesh(const std::string& name) {
+    auto mesh = read_mesh(std::filesystem::path(ANVIL_CASES) / name);
+    INFO(name);
+    REQUIRE(mesh);
+    return *mesh;
+}
+
+Combined run(Operation operation, const Mesh& a, const Mesh& b, Precision precision) {
+    const Mesh* operands[] = {&a, &b};
+    Progress progress;
+    auto done = combine(operation, operands, progress, {.precision = precision});
+    REQUIRE(done);
+    return std::move(*done);
+}
+
+/// Every piece sound as the file will hold it, and no larger a move than stated.
+void check_sound(const Combined& c, double reach) {
+    for (std::size_t k = 0; k < c.pieces() && !c.empty; ++k) {
+        const Mesh piece = c.piece(k);
+        CHECK(!piece.empty());
+        const Inspection inspection = inspected(piece);
+        INFO(findings_text(inspection));
+        CHECK(inspection.print_ready);
+        CHECK(inspection.count(FindingKind::loose_points) == 0);
+    }
+    if (c.empty) CHECK(c.mesh.points.empty());
+    CHECK(c.largest_move < reach * 0x1p-8);
+}
+
+/// A body of the size 20, and the same moved or turned.
+Mesh sized(const Mesh& mesh) {
+    const Box box = bounds(mesh);
+    const double size = std::max({box.size().x, box.size().y, box.size().z});
+    return transformed(mesh, Transform(scaling(20 / size) * translation(-box.center())));
+}
+
+constexpr Operation operations[] = {Operation::union_of,     Operation::difference, Operation::reverse_difference,
+                                    Operation::intersection, Operation::split,      Operation::pieces,
+                                    Operation::inlay};
+
+void check_pair(const Mesh& a, const Mesh& b, Operation operation, Precision precision, double apart) {
+    const Combined c = run(operation, a, b, precision);
+    check_sound(c, 20);
+    const double volume = signed_volume(a);
+    // No more can be missing or too much than a skin as thick as the bodies are apart, or as points moved.
+    const double skin = 4 * surface_area(a) * (apart + c.largest_move + c.contact_step + 1e-12);
+    double total = 0;
+    for (std::size_t k = 0; k < c.pieces() && !c.empty; ++k) total += signed_volume(c.piece(k));
+    const bool thin = operation == Operation::difference || operation == Operation::reverse_difference;
+    CHECK(std::fabs(total - (thin ? 0 : volume)) <= skin);
+}
+
+}  // namespace
+
+TEST_CASE("pairs that were not done after a minute, or left pieces without faces") {
+    for (const std::string name : {"spheres-turned-by-1e-09", "spheres-turned-by-1e-15", "skin-of-cubes-vanishes",
+                                   "skin-of-cylinders-vanishes"}) {
+        const Mesh a = case_mesh("near/" + name + "-a.off"), b = case_mesh("near/" + name + "-b.off");
+        for (const Operation operation : operations)
+            for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
+                INFO(name << " " << word(operation) << (precision == Precision::single_precision ? " single" : ""));
+                check_sound(run(operation, a, b, precision), bounds(a).diagonal());
+            }
+    }
+}
+
+TEST_CASE("a piece whose skin vanishes is none, and that is said") {
+    const Mesh a = case_mesh("near/skin-of-cubes-vanishes-a.off"), b = case_mesh("near/skin-of-cubes-vanishes-b.off");
+    const Combined pieces = run(Operation::pieces, a, b, Precision::single_precision);
+    CHECK(pieces.pieces() == 1);
+    CHECK(says(pieces, "too thin"));
+    const Combined difference = run(Operation::difference, a, b, Precision::single_precision);
+    CHECK(difference.empty);
+    CHECK(difference.reason.find("too thin") != std::string::npos);
+    CHECK(difference.mesh.points.empty());
+}
+
+TEST_CASE("a star whose lines all cross within one face") {
+    if (slow) return;
+    const Mesh star = case_mesh("near/star-whose-lines-cross-all-a.off");
+    const Mesh box = case_mesh("near/star-whose-lines-cross-all-b.off");
+    check_sound(run(Operation::union_of, star, box, Precision::double_precision), 100);
+}
+
+TEST_CASE("stopping while a result is settled") {
+    const Mesh sphere = make_sphere({0, 0, 0}, 10, 40, 40);
+    const Mesh other = turned(sphere, 1e-14, {0.3, 0.5, 0.8});
+    const Mesh* operands[] = {&sphere, &other};
+    Progress progress;
+    progress.cancel();
+    const auto stopped = combine(Operation::pieces, operands, progress, {});
+    REQUIRE(!stopped);
+    CHECK(stopped.error().is_cancel());
+}
+
+TEST_CASE("real bodies and near copies of them, a sample", "[sample]") {
+    std::vector<std::filesystem::path> files;
+    for (const auto& file : real_meshes())
+        for (const char* name : {"joint", "rotor_small", "knot1", "sphere", "star", "couplingdown", "eight", "tripod"})
+            if (file.filename() == std::string(name) + ".off") files.push_back(file);
+    if (files.empty()) {
+        WARN("libcgal-demo's data is not there; nothing was combined");
+        return;
+    }
+    const auto seed = std::random_device{}();
+    std::mt19937 random(seed);
+    WARN("near copies: seed " << seed);
+    auto one_of = [&](std::size_t n) { return std::uniform_int_distribution<std::size_t>(0, n - 1)(random); };
+    for (int k = 0; k < samples; ++k) {
+        const auto& file = files[one_of(files.size())];
+        const auto mesh = read_mesh(file);
+        REQUIRE(mesh);
+        const Mesh a = sized(*mesh);
+        if (!inspected(a).print_ready) continue;
+        const double by = std::pow(10, -std::uniform_real_distribution<double>(3, 16)(random));
+        const bool turns = one_of(2) == 0;
+        const Mesh b = turns ? turned(a, by, {0.36, 0.48, 0.8}) : moved(a, Vec3{0.6, 0.64, 0.48} * (20 * by));
+        const Operation operation = operations[one_of(std::size(operations))];
+        const auto precision = one_of(2) == 0 ? Precision::single_precision : Precision::double_precision;
+        INFO("seed " << seed << ": " << file.filename().string() << (turns ? " turned by " : " moved by ") << by << ", "
+                     << word(operation) << (precision == Precision::single_precision ? ", single" : ""));
+        check_pair(a, b, operation, precision, 40 * by);
+    }
+}
