@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <numbers>
 
 #include "core/base/sort.h"
 #include "core/combine/flakes.h"
@@ -14,7 +15,8 @@ namespace {
 double rounding_move(const PointView& p) {
     if (p.is_explicit() || same_point(p, PointView{p.approx})) return 0;
     auto half_ulp = [](double v) { return (std::nextafter(std::fabs(v), HUGE_VAL) - std::fabs(v)) / 2; };
-    return norm({half_ulp(p.approx.x), half_ulp(p.approx.y), half_ulp(p.approx.z)});
+    // Not by squares, which are 0 where coordinates are tiny: then no face would be suspected.
+    return std::numbers::sqrt3 * largest_component({half_ulp(p.approx.x), half_ulp(p.approx.y), half_ulp(p.approx.z)});
 }
 
 /// The points that faces have, sorted, and per face the places of its corners among them.

@@ -93,6 +93,20 @@ TEST_CASE("a piece whose skin vanishes is none, and that is said") {
     CHECK(difference.mesh.points.empty());
 }
 
+TEST_CASE("coordinates of 1e-150 are proven or refused, never in between") {
+    const Mesh a = case_mesh("near/coordinates-of-1e-150-a.off"), b = case_mesh("near/coordinates-of-1e-150-b.off");
+    const Mesh* operands[] = {&a, &b};
+    for (const Operation operation : operations) {
+        INFO(word(operation));
+        Progress progress;
+        const auto done = combine(operation, operands, progress, {});
+        if (done)
+            check_sound(*done, bounds(a).diagonal());
+        else
+            CHECK(done.error().code == ErrorCode::out_of_range);
+    }
+}
+
 TEST_CASE("a star whose lines all cross within one face") {
     if (slow) return;
     const Mesh star = case_mesh("near/star-whose-lines-cross-all-a.off");
