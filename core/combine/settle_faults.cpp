@@ -150,29 +150,37 @@ class FaultSettler {
         return options_.precision == Precision::single_precision ? in_single_precision(p) : p;
     }
 
+    /// Some of the faces as a mesh of their own.
+    struct Excerpt {
+        Mesh mesh;
+        std::vector<std::uint32_t> given{};                    ///< per face of `mesh`
+        std::unordered_map<std::uint32_t, VertexId> number{};  ///< of points
+    };
+    void add(std::uint32_t f, Excerpt& to) const {
+        Triangle t = live_.face(f).corners;
+        for (VertexId& v : t) {
+            const auto [at, is_new] = to.number.try_emplace(v.value(), VertexId(to.mesh.points.size()));
+            if (is_new) to.mesh.points.push_back(live_.point(v));
+            v = at->second;
+        }
+        to.mesh.faces.push_back(t);
+        to.given.push_back(f);
+    }
+
     /// Splits the faces of a cluster along their crossings, and rounds the new points.
     Result<void> split(const Cluster& cluster, int next_age) {
-        Mesh mesh;
-        std::vector<std::uint32_t> given;  // per face of `mesh`
-        std::unordered_map<std::uint32_t, VertexId> number;
+        Excerpt excerpt;
         double moved = 0;
         for (const std::uint32_t f : cluster.faces) {
             if (!live_.alive(f)) continue;
-            Triangle t;
-            for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId v = live_.face(f).corners[k];
-                const auto [at, is_new] = number.try_emplace(v.value(), VertexId(mesh.points.size()));
-                if (is_new) mesh.points.push_back(live_.point(v));
-                t[k] = at->second;
-                moved = std::max(moved, live_.moved(v));
-            }
-            mesh.faces.push_back(t);
-            given.push_back(f);
+            add(f, excerpt);
+            for (const VertexId v : live_.face(f).corners) moved = std::max(moved, live_.moved(v));
         }
-        if (mesh.faces.empty()) return {};
-        const std::size_t own = given.size();
-        if (!options_.surface) add_ring(mesh, given, number);
-        auto operand = make_operand(mesh, Taken::as_surface, progress_);
+        if (excerpt.given.empty()) return {};
+        const std::size_t own = excerpt.given.size();
+        if (!options_.surface) add_ring(excerpt);
+        const std::vector<std::uint32_t>& given = excerpt.given;
+        auto operand = make_operand(excerpt.mesh, Taken::as_surface, progress_);
         if (!operand) return operand.error().is_cancel() ? Result<void>(operand.error()) : Result<void>();
         const Soup soup({*operand});
         PointTable points(soup);
@@ -193,8 +201,8 @@ class FaultSettler {
     }
 
     /// Adds the faces that share an edge with those of a cluster.
-    void add_ring(Mesh& mesh, std::vector<std::uint32_t>& given,
-                  std::unordered_map<std::uint32_t, VertexId>& number) const {
+    void add_ring(Excerpt& excerpt) const {
+        const std::vector<std::uint32_t>& given = excerpt.given;
         std::set<std::uint32_t> here(given.begin(), given.end()), ring;
         for (const std::uint32_t f : given) {
             const Triangle& t = live_.face(f).corners;
@@ -205,17 +213,7 @@ class FaultSettler {
                         ring.insert(g);
                 });
         }
-        for (const std::uint32_t f : ring) {
-            Triangle t;
-            for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId v = live_.face(f).corners[k];
-                const auto [at, is_new] = number.try_emplace(v.value(), VertexId(mesh.points.size()));
-                if (is_new) mesh.points.push_back(live_.point(v));
-                t[k] = at->second;
-            }
-            mesh.faces.push_back(t);
-            given.push_back(f);
-        }
+        for (const std::uint32_t f : ring) add(f, excerpt);
     }
 
     /// Per part, how it bounds what the cluster encloses: 1 as it is, -1 turned over, 0 not; `unknown_turn` where that
