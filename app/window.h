@@ -58,6 +58,8 @@ class Window : public QMainWindow {
     void add_plane();
     /// Keeps a copy of unsaved work beside the user's files, for after a crash. Runs by itself every minute.
     void autosave();
+    /// What an export is called unless somebody types another name: as the base is, beside the job.
+    QString export_name() const;
 
   protected:
     void closeEvent(QCloseEvent*) override;
@@ -65,8 +67,6 @@ class Window : public QMainWindow {
   private:
     QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
                         const QString& tip, std::function<void()> run);
-    /// What an export is called unless somebody types another name: as the base is, beside the job.
-    QString export_name() const;
     static QString mesh_filter();
     void make_actions();
     void make_mend_actions();
