@@ -1,5 +1,6 @@
 #include "app/job_controller.h"
 
+#include <QFile>
 #include <QFileInfo>
 #include <set>
 
@@ -188,12 +189,13 @@ void JobController::finished_delivery(quint64 run, const QString& said, std::opt
         Q_EMIT failed(*error);
 }
 
-void JobController::ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then) {
+void JobController::ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then,
+                        std::function<void()> dropped) {
     auto& asked = questions_[about];
     if (asked) asked->cancel();
     auto progress = asked = std::make_shared<Progress>();
     ++unanswered_;
-    auto run = [this, progress, work = std::move(work), then = std::move(then)] {
+    auto run = [this, about, progress, work = std::move(work), then = std::move(then), dropped = std::move(dropped)] {
         if (!progress->cancelled()) {
             const auto done = with_memory_checked([&]() -> Result<void> {
                 work(*progress);
@@ -204,12 +206,65 @@ void JobController::ask(const QString& about, std::function<void(Progress&)> wor
                 post([this, error = done.error()] { Q_EMIT failed(error); });
             }
         }
-        post([this, progress, then] {
+        post([this, about, progress, then, dropped] {
             --unanswered_;
-            if (!progress->cancelled()) then();
+            if (const auto at = questions_.find(about); at != questions_.end() && at->second == progress)
+                questions_.erase(at);
+            if (!progress->cancelled())
+                then();
+            else if (dropped)
+                dropped();
         });
     };
     QMetaObject::invokeMethod(&worker_, std::move(run), Qt::QueuedConnection);
+}
+
+void JobController::read(const QString& file, std::function<void(Job)> then) {
+    stop();
+    progress_ = std::make_shared<Progress>();
+    const quint64 run = ++run_;
+    outdated_ = true;  // of what was stopped
+    delivering_ = inspecting_ = false;
+    set_busy(true);
+    auto work = [this, run, file, then = std::move(then), progress = progress_] {
+        auto job = with_memory_checked([&] { return read_job(file.toStdString(), *progress); });
+        post([this, run, then, job = std::make_shared<Result<Job>>(std::move(job))] {
+            finished_reading(run, std::move(*job), then);
+        });
+    };
+    QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);
+}
+
+void JobController::finished_reading(quint64 run, Result<Job> job, const std::function<void(Job)>& then) {
+    if (run != run_) return;
+    pending_ = false;
+    set_busy(false);
+    if (job) then(std::move(*job));
+    if (!busy_ && outdated_) schedule();  // the job that is still open was stopped for it
+    if (!job && !job.error().is_cancel()) Q_EMIT failed(job.error());
+}
+
+void JobController::write_copy(const QString& file) {
+    if (!history_.is_changed() || job().parts.empty()) return;
+    copy_ = file;
+    if (!copy_wanted_) copy_wanted_ = std::make_shared<std::atomic<bool>>(true);
+    ++unanswered_;
+    auto work = [this, file, job = history_.job(), wanted = copy_wanted_] {
+        Result<void> written;
+        if (*wanted) written = with_memory_checked([&] { return write_job(job, file.toStdString()); });
+        if (!*wanted) QFile::remove(file);
+        post([this, written] {
+            --unanswered_;
+            if (!written) Q_EMIT failed(written.error());
+        });
+    };
+    QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);
+}
+
+void JobController::drop_copy() {
+    if (copy_wanted_) *copy_wanted_ = false;
+    copy_wanted_ = nullptr;
+    if (!copy_.isEmpty()) QFile::remove(copy_);
 }
 
 std::shared_ptr<const Mended> JobController::mended(const std::string& part, const std::string& mending) const {
@@ -250,7 +305,8 @@ void JobController::schedule() {
         return;
     }
     pending_ = true;
-    if (!dragging_ && !delivering_) progress_->cancel();
+    // What is dragged is worked out to its end, so that something is seen; nothing else is.
+    if ((!dragging_ || inspecting_) && !delivering_) progress_->cancel();
 }
 
 void JobController::set_busy(bool busy) {
@@ -260,7 +316,7 @@ void JobController::set_busy(bool busy) {
 }
 
 void JobController::start() {
-    pending_ = false;
+    pending_ = inspecting_ = false;
     progress_ = std::make_shared<Progress>();
     const quint64 run = ++run_;
     set_busy(true);
@@ -386,6 +442,7 @@ void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> out
     outcome_ = std::move(outcome);
     error_ = error;
     outdated_ = pending_;
+    inspecting_ = true;
     Q_EMIT evaluated();
     if (error)
         Q_EMIT failed(*error);

@@ -2,6 +2,7 @@
 
 #include <QObject>
 #include <QThread>
+#include <atomic>
 #include <functional>
 #include <map>
 #include <memory>
@@ -73,8 +74,19 @@ class JobController : public QObject {
     Progress* progress() const { return progress_.get(); }
 
     /// Does the work of a question on the worker's thread, behind what it is at, and then `then` on this one. A
-    /// question about the same that is not answered yet is dropped for it.
-    void ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then);
+    /// question about the same that is not answered yet is dropped for it, and so are all by `stop`: `dropped` then.
+    void ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then,
+             std::function<void()> dropped = {});
+
+    /// Reads a job on the worker's thread, in place of what it is at; what it gives goes to `then`. Where that cannot
+    /// be read, or was stopped, `failed`, and the job stays as it was.
+    void read(const QString& file, std::function<void(Job)> then);
+    /// Writes a copy of the job on the worker's thread, unless nothing has changed since it was saved.
+    void write_copy(const QString& file);
+    /// A copy that is there already counts as the job's own.
+    void take_copy(const QString& file) { copy_ = file; }
+    /// Takes the copy away, also one that is still to be written.
+    void drop_copy();
 
     std::shared_ptr<const Outcome> outcome() const { return outcome_; }
     std::shared_ptr<const Inspection> inspection() const { return inspection_; }
@@ -113,6 +125,7 @@ class JobController : public QObject {
     void show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
     void show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
     void show_part_inspection(quint64 run, const std::string& part, std::shared_ptr<const Inspection> inspection);
+    void finished_reading(quint64 run, Result<Job> job, const std::function<void(Job)>& then);
     void finished_delivery(quint64 run, const QString& said, std::optional<Error> error);
     void ended(quint64 run);
     void set_busy(bool busy);
@@ -131,11 +144,14 @@ class JobController : public QObject {
     std::shared_ptr<Progress> progress_;
     std::map<QString, std::shared_ptr<Progress>> questions_;
     int unanswered_ = 0;
+    QString copy_;
+    std::shared_ptr<std::atomic<bool>> copy_wanted_;
     quint64 run_ = 0;
     quint64 first_run_ = 0;    // of this job: what earlier ones find is about another
     bool outdated_ = true;     // the outcome is not that of the job as it is
     bool delivering_ = false;  // what is written is written whole, whatever changes meanwhile
     bool busy_ = false, pending_ = false, dragging_ = false;
+    bool inspecting_ = false;  // the outcome of the present run is shown
 };
 
 }  // namespace anvil::app

@@ -22,6 +22,7 @@
 #include "app/window.h"
 #include "core/io/mesh_file.h"
 #include "core/mesh/primitives.h"
+#include "demo/lantern.h"
 
 namespace anvil::app {
 
@@ -173,11 +174,11 @@ int take_shots(const QString& folder) {
     shot("by-hand");
     window.hand()->stop();
 
-    // A decision that mending leaves: the bracket's lid, an open sheet.
-    const QString lid = files.filePath("lid.ply");
-    if (!write_mesh(make_plate({0, 0, 0}, 60, 40), lid.toStdString())) return 4;
+    // A decision that mending leaves: the lantern's dome, scanned from outside only.
+    const QString dome = files.filePath("dome scan.ply");
+    if (!write_mesh(demo::scanned_dome(), dome.toStdString())) return 4;
     window.controller().open({}, {});
-    window.open_files({lid});
+    window.open_files({dome});
     window.unit_strip()->dismiss();
     wait_until_idle(window);
     window.action("mend")->trigger();

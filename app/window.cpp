@@ -14,6 +14,8 @@
 #include "app/panels/ledger.h"
 #include "app/panels/mend_panel.h"
 #include "app/panels/question_strip.h"
+#include "app/panels/recovery_strip.h"
+#include "app/panels/settings_area.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/tool_row.h"
 #include "app/panels/unit_strip.h"
@@ -28,7 +30,9 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     setObjectName("bench");
     make_actions();
     make_layout();
-    resize(1280, 800);
+    // No larger than the screen: the hint line is at the bottom.
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
+    QCoreApplication::instance()->installEventFilter(this);
 
     connect(&controller_, &JobController::job_changed, this, [this] {
         hint_line_->clear_error();
@@ -56,6 +60,8 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(viewport_, &Viewport::part_clicked, this, [this](const std::string& part) { choose_part(part); });
     connect(viewport_, &Viewport::hint, hint_line_, &HintLine::show_hint);
     connect(unit_strip_, &UnitStrip::hint, hint_line_, &HintLine::show_hint);
+    connect(unit_strip_, &UnitStrip::answered, viewport_, &Viewport::frame_when_ready);
+    connect(recovery_strip_, &RecoveryStrip::open_wanted, this, &Window::recover);
     connect(step_panel_, &StepPanel::hint, hint_line_, &HintLine::show_hint);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
@@ -82,7 +88,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(mend_panel_, &MendPanel::chosen, this, &Window::choose_part);
     connect(mend_panel_, &MendPanel::pins_changed, this, [this] { viewport_->set_pins(mend_panel_->pins()); });
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
-        QMessageBox box(QMessageBox::Information, tr("Details"), text, QMessageBox::Ok, this);
+        QMessageBox box(QMessageBox::NoIcon, tr("Details"), text, QMessageBox::Ok, this);
         box.setTextInteractionFlags(Qt::TextSelectableByMouse);
         box.exec();
     });
@@ -93,7 +99,21 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     hint_line_->show_hint(tr("Drop meshes here, or take Bring in above."));
 }
 
+/// What is under the pointer says in the hint line what it does; the view does so by itself.
+bool Window::eventFilter(QObject* object, QEvent* event) {
+    if (event->type() == QEvent::Enter)
+        if (auto* widget = qobject_cast<QWidget*>(object); widget && widget->window() == this)
+            for (; widget && widget != this && widget != viewport_; widget = widget->parentWidget()) {
+                const QString told = widget->property("hint").toString(), tip = widget->toolTip();
+                if (told.isEmpty() && tip.isEmpty()) continue;
+                hint_line_->show_hint(told.isEmpty() ? tip : told);
+                break;
+            }
+    return QMainWindow::eventFilter(object, event);
+}
+
 Window::~Window() {
+    QCoreApplication::instance()->removeEventFilter(this);
     // A field that loses its focus commits what was typed, so the panels must be gone before the controller is.
     hide();
     delete takeCentralWidget();
@@ -181,6 +201,8 @@ void Window::make_layout() {
     left_column->setContentsMargins(0, 0, 1, 0);
     left_column->setSpacing(0);
     sheet_ = new JobSheet(controller_);
+    sheet_->setProperty(
+        "hint", tr("Click a row to choose it; drag rows to change their order, or the stop line up to look back."));
     step_panel_ = new StepPanel(controller_);
     left_column->addWidget(sheet_, 1);
     auto* rule = new QWidget;
@@ -188,10 +210,18 @@ void Window::make_layout() {
     rule->setAttribute(Qt::WA_StyledBackground);
     rule->setFixedHeight(1);
     left_column->addWidget(rule);
-    left_column->addWidget(step_panel_);
     mend_panel_ = new MendPanel(controller_);
     mend_panel_->hide();
-    left_column->addWidget(mend_panel_);
+    auto* settings = new QWidget;
+    settings->setObjectName("sheetPanel");
+    settings->setAttribute(Qt::WA_StyledBackground);
+    auto* settings_column = new QVBoxLayout(settings);
+    settings_column->setContentsMargins(0, 0, 0, 0);
+    settings_column->setSpacing(0);
+    settings_column->addWidget(step_panel_);
+    settings_column->addWidget(mend_panel_);
+    settings_column->addStretch(1);
+    left_column->addWidget(new SettingsArea(settings));
     hand_ = new HandMode(controller_, this);
     viewport_ = new Viewport(controller_, *hand_);
     empty_bench_ = new EmptyBench(actions_["bring-in"], actions_["open"], {actions_["demo"], actions_["demo-scan"]});
@@ -204,10 +234,13 @@ void Window::make_layout() {
     auto* right_column = new QVBoxLayout(right);
     right_column->setContentsMargins(1, 0, 0, 0);
     ledger_ = new Ledger(controller_);
+    ledger_->setProperty("hint", tr("Click a kind of finding to pin its places in the view; F4 goes to the next one."));
     right_column->addWidget(ledger_);
     middle->addWidget(left);
     auto* bench = new QVBoxLayout;
     bench->setSpacing(0);
+    recovery_strip_ = new RecoveryStrip;
+    bench->addWidget(recovery_strip_);
     unit_strip_ = new UnitStrip(controller_);
     bench->addWidget(unit_strip_);
     question_strip_ = new QuestionStrip(controller_);

@@ -18,6 +18,7 @@ class ToolRow;
 class HandMode;
 class HandStrip;
 class QuestionStrip;
+class RecoveryStrip;
 class UnitStrip;
 class FindBox;
 class EmptyBench;
@@ -48,6 +49,7 @@ class Window : public QMainWindow {
     MendPanel* mend_panel() const { return mend_panel_; }
     Ledger* ledger() const { return ledger_; }
     UnitStrip* unit_strip() const { return unit_strip_; }
+    RecoveryStrip* recovery_strip() const { return recovery_strip_; }
     QuestionStrip* question_strip() const { return question_strip_; }
     HandMode* hand() const { return hand_; }
     HandStrip* hand_strip() const { return hand_strip_; }
@@ -63,6 +65,7 @@ class Window : public QMainWindow {
 
   protected:
     void closeEvent(QCloseEvent*) override;
+    bool eventFilter(QObject* object, QEvent* event) override;
 
   private:
     QAction* add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
@@ -79,12 +82,13 @@ class Window : public QMainWindow {
     const Part* part_to_mend() const;
     std::string subject_part() const;
     void apply_operation(Operation operation);
-    void bring_in();
+    void ask_for_meshes();
+    void bring_in(const QStringList& meshes);
+    void recover(const QString& file);
     void open_job();
     bool save(bool as);
     bool may_leave();
     void start_autosave();
-    void offer_recovery();
     void fail(const Error& error);
 
     JobController controller_;
@@ -99,6 +103,7 @@ class Window : public QMainWindow {
     EmptyBench* empty_bench_ = nullptr;
     Ledger* ledger_ = nullptr;
     UnitStrip* unit_strip_ = nullptr;
+    RecoveryStrip* recovery_strip_ = nullptr;
     QuestionStrip* question_strip_ = nullptr;
     HintLine* hint_line_ = nullptr;
     FindBox* find_box_ = nullptr;

@@ -29,7 +29,7 @@ QAction* Window::add_action(const QString& name, const QString& text, const QStr
 
 void Window::make_actions() {
     add_action("bring-in", tr("Meshes"), "bring-in", QKeySequence("Ctrl+B"),
-               tr("Bring meshes onto the bench: STL, OBJ, PLY, OFF"), [this] { bring_in(); });
+               tr("Bring meshes onto the bench: STL, OBJ, PLY, OFF"), [this] { ask_for_meshes(); });
     add_action("open", tr("Open job"), "open-job", QKeySequence::Open, tr("Open a saved job"), [this] { open_job(); });
     add_action("save", tr("Save job"), "save-job", QKeySequence::Save, tr("Save the job: parts, steps and places"),
                [this] { save(false); });

@@ -4,13 +4,12 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QLocale>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QStandardPaths>
-#include <csignal>
 
 #include "app/panels/hint_line.h"
+#include "app/panels/recovery_strip.h"
 #include "app/panels/unit_strip.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
@@ -29,22 +28,23 @@ QString autosave_folder() { return QStandardPaths::writableLocation(QStandardPat
 QString Window::mesh_filter() { return tr("Meshes (*.stl *.obj *.ply *.off *.STL *.OBJ *.PLY *.OFF)"); }
 
 void Window::open_files(const QStringList& files) {
-    QStringList meshes;
-    for (const QString& file : files) {
-        if (!file.endsWith(".anvil", Qt::CaseInsensitive)) {
-            meshes << file;
-            continue;
-        }
-        auto job = read_job(file.toStdString());
-        if (!job) {
-            fail(job.error());
-            return;
-        }
+    QStringList meshes, jobs;
+    for (const QString& file : files) (file.endsWith(".anvil", Qt::CaseInsensitive) ? jobs : meshes) << file;
+    if (jobs.isEmpty()) {
+        bring_in(meshes);
+        return;
+    }
+    // Of several jobs the last one: each would take the place of the one before.
+    controller_.read(jobs.back(), [this, file = jobs.back(), meshes](Job job) {
         if (!may_leave()) return;
         choose_part({});
         unit_strip_->dismiss();
-        controller_.open(std::move(*job), file);
-    }
+        controller_.open(std::move(job), file);
+        bring_in(meshes);
+    });
+}
+
+void Window::bring_in(const QStringList& meshes) {
     if (meshes.isEmpty()) return;
     // All or nothing: a file that cannot be read leaves the job as it was.
     Job job = controller_.job();
@@ -89,7 +89,7 @@ void Window::open_demo_scan() {
     viewport_->frame_when_ready();
 }
 
-void Window::bring_in() {
+void Window::ask_for_meshes() {
     const QStringList files = QFileDialog::getOpenFileNames(this, tr("Bring in meshes"), {}, mesh_filter());
     if (!files.isEmpty()) open_files(files);
 }
@@ -115,14 +115,14 @@ bool Window::save(bool as) {
         if (!file.endsWith(".anvil")) file += ".anvil";
     }
     if (!controller_.save(file)) return false;
-    QFile::remove(autosave_file_);
+    controller_.drop_copy();
     hint_line_->show_hint(tr("Saved to %1.").arg(file));
     return true;
 }
 
 bool Window::may_leave() {
     if (!controller_.history().is_changed() || controller_.job().parts.empty()) return true;
-    QMessageBox box(QMessageBox::Question, tr("Unsaved job"), tr("The job has changes that are not saved."),
+    QMessageBox box(QMessageBox::NoIcon, tr("Unsaved job"), tr("The job has changes that are not saved."),
                     QMessageBox::NoButton, this);
     QAbstractButton* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
     QAbstractButton* drop = box.addButton(tr("Drop changes"), QMessageBox::DestructiveRole);
@@ -139,7 +139,7 @@ void Window::closeEvent(QCloseEvent* event) {
         return;
     }
     controller_.stop();
-    QFile::remove(autosave_file_);
+    controller_.drop_copy();
     event->accept();
 }
 
@@ -148,42 +148,24 @@ void Window::start_autosave() {
     autosave_file_ = autosave_folder() + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
     connect(&autosave_timer_, &QTimer::timeout, this, &Window::autosave);
     autosave_timer_.start(60'000);
-    QTimer::singleShot(0, this, &Window::offer_recovery);
+    QTimer::singleShot(0, this, [this] { recovery_strip_->look_in(autosave_folder()); });
 }
 
-void Window::autosave() {
-    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return;
-    if (auto saved = write_job(controller_.job(), autosave_file_.toStdString()); !saved) fail(saved.error());
-}
+void Window::autosave() { controller_.write_copy(autosave_file_); }
 
-/// Copies whose program is gone were left by a crash.
-void Window::offer_recovery() {
-    for (const QFileInfo& file : QDir(autosave_folder()).entryInfoList({"*.anvil"}, QDir::Files, QDir::Time)) {
-        const auto pid = file.completeBaseName().toLongLong();
-        if (pid <= 0 || ::kill(static_cast<pid_t>(pid), 0) == 0) continue;
-        QMessageBox box(QMessageBox::Question, tr("A job was left unsaved"),
-                        tr("The program ended before a job was saved, on %1.")
-                            .arg(QLocale().toString(file.lastModified(), QLocale::ShortFormat)),
-                        QMessageBox::NoButton, this);
-        QAbstractButton* open = box.addButton(tr("Open it"), QMessageBox::AcceptRole);
-        QAbstractButton* drop = box.addButton(tr("Delete it"), QMessageBox::DestructiveRole);
-        box.addButton(tr("Later"), QMessageBox::RejectRole);
-        box.exec();
-        if (box.clickedButton() == open) {
-            auto job = read_job(file.filePath().toStdString());
-            if (!job) {
-                fail(job.error());
-            } else {
-                controller_.open({}, {});
-                controller_.change(std::move(*job), tr("recover the unsaved job"));
-                viewport_->frame_when_ready();
-                QFile::remove(file.filePath());
-            }
-        } else if (box.clickedButton() == drop) {
-            QFile::remove(file.filePath());
-        }
-        return;
-    }
+/// The copy becomes this program's own: there is one at every moment, until the job is saved.
+void Window::recover(const QString& file) {
+    if (!may_leave()) return;
+    controller_.read(file, [this, file](Job job) {
+        recovery_strip_->dismiss();
+        choose_part({});
+        unit_strip_->dismiss();
+        controller_.open({}, {});
+        controller_.drop_copy();
+        if (QFile::rename(file, autosave_file_)) controller_.take_copy(autosave_file_);
+        controller_.change(std::move(job), tr("recover the unsaved job"));
+        viewport_->frame_when_ready();
+    });
 }
 
 }  // namespace anvil::app

@@ -115,6 +115,16 @@ inline RepairWords words_of(FillStyle style) {
     return {};
 }
 
+inline RepairWords words_of(SheetRule rule) {
+    auto tr = [](const char* text) { return QCoreApplication::translate("repairs", text); };
+    switch (rule) {
+        case SheetRule::leave: return {tr("leave open"), tr("A surface that encloses nothing stays one")};
+        case SheetRule::thicken: return {tr("thicken"), tr("It becomes a solid of the thickness above")};
+        case SheetRule::close: return {tr("close"), tr("Every hole of it is filled, however large")};
+    }
+    return {};
+}
+
 /// The operation's fixed word, by which its action and its drawing are named.
 inline QString word_of(Operation operation) { return QString::fromUtf8(word(operation).data()); }
 

@@ -157,7 +157,8 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
     std::vector<const Mesh*> operands;
     for (const Mesh& m : meshes) operands.push_back(&m);
     auto combined = combine(*operation, operands, progress,
-                            {precision_of(options.output), *contact_rule_from(options.contact), options.merge_flush});
+                            {precision_of(options.output), *contact_rule_from(options.contact), options.merge_flush},
+                            options.sheets == "close" ? Taken::closed : Taken::repaired);
     if (!combined) {
         Error error = combined.error();
         // Say the file, where the engine only knows a number.

@@ -21,6 +21,7 @@ struct CombineOptions {
     std::string operation, output, json;
     std::string contact = "separate";
     std::vector<std::string> inputs;
+    std::string sheets = "leave";
     bool merge_flush = false;
 };
 struct InspectOptions {
@@ -33,6 +34,7 @@ struct MendCommand {
     double weld_distance = 0, smallest_shell = 0, thickness = 0;
     double longest_hole = -1;  ///< mm; negative for no limit
     double bridge_within = 0;  ///< mm
+    std::string sheets;        ///< empty: left, or thickened where a thickness is given
     std::string fill = "smallest";
     std::string page;  ///< the report in HTML
     std::string contact = "separate";

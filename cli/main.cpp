@@ -90,6 +90,11 @@ int main(int argc, char** argv) try {
     const auto contact_rules = CLI::IsMember({"separate", "join"});
     combine->add_option("--contact", combine_options.contact, "where bodies only touch: separate (the default) or join")
         ->check(contact_rules);
+    combine
+        ->add_option("--sheets", combine_options.sheets,
+                     "inputs that enclose nothing: leave (the default: they stay sheets) or close (every hole is "
+                     "filled, however large)")
+        ->check(CLI::IsMember({"leave", "close"}));
     combine->add_flag("--merge-flush", combine_options.merge_flush,
                       "make one flat region of faces that lie in one plane side by side");
     combine->add_option("--json", combine_options.json, "write a report; - for standard output");
@@ -117,8 +122,14 @@ int main(int argc, char** argv) try {
         ->check(CLI::NonNegativeNumber);
     mend->add_option("--fill", mend_options.fill, "how holes are closed: smallest, flat or smooth")
         ->check(CLI::IsMember({"smallest", "flat", "smooth"}));
-    mend->add_option("--thickness", mend_options.thickness, "make a solid of a sheet, so thick, in mm")
-        ->check(CLI::NonNegativeNumber);
+    mend->add_option(
+            "--sheets", mend_options.sheets,
+            "what becomes of a surface that encloses nothing: leave (it stays open), thicken (see --thickness) "
+            "or close (every hole is filled, however large)")
+        ->check(CLI::IsMember({"leave", "thicken", "close"}));
+    mend->add_option("--thickness", mend_options.thickness,
+                     "how thick a sheet becomes, in mm; by itself it means --sheets thicken")
+        ->check(CLI::PositiveNumber);
     mend->add_option("--contact", mend_options.contact, "where bodies only touch: separate (the default) or join")
         ->check(contact_rules);
     mend->add_option("--json", mend_options.json, "write a report; - for standard output");

@@ -5,6 +5,7 @@
 #include "cli/shared.h"
 #include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
+#include "core/mend/questions.h"
 #include "core/report/page.h"
 
 namespace anvil::cli {
@@ -29,13 +30,20 @@ Status run_mend(const MendCommand& options, Progress& progress) {
                     .bridge_within = options.bridge_within,
                     .fill = *fill_style_from(options.fill),
                     .smallest_shell = options.smallest_shell,
+                    .sheets = options.thickness > 0 ? SheetRule::thicken : SheetRule::leave,
                     .thickness = options.thickness,
                     .precision = precision_of(options.output),
                     .contact = *contact_rule_from(options.contact)};
+    if (!options.sheets.empty()) {
+        how.sheets = *sheet_rule_from(options.sheets);
+        if (how.sheets != SheetRule::thicken && options.thickness > 0)
+            return fail_usage("--thickness goes with --sheets thicken only");
+    }
     if (options.longest_hole >= 0) how.longest_hole = options.longest_hole;
 
     auto mesh = read_mesh(options.input);
     if (!mesh) return fail(mesh.error());
+    if (how.sheets == SheetRule::thicken && !(how.thickness > 0)) how.thickness = usual_thickness(*mesh);
     auto mended = mend(*mesh, plan, how, progress);
     if (!mended) {
         Error error = mended.error();

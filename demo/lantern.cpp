@@ -155,6 +155,33 @@ Job lantern_job() {
     return job;
 }
 
+Mesh scanned_dome() {
+    constexpr int sides = 72, arc = 14;
+    std::vector<std::pair<double, double>> profile{{38, 0}, {38, 4}, {34, 4}};  // mm: radius and height, from the foot
+    for (int k = 0; k <= arc; ++k) {
+        const double a = std::numbers::pi / 2 * k / (arc + 1);
+        profile.emplace_back(31 * std::cos(a), 9 + 24 * std::sin(a));
+    }
+    Mesh dome;
+    for (const auto& [radius, height] : profile)
+        for (int s = 0; s < sides; ++s) {
+            const double turn = 2 * std::numbers::pi * s / sides;
+            dome.points.push_back({radius * std::cos(turn), radius * std::sin(turn), height});
+        }
+    const VertexId top = dome.points.push_back({0, 0, 33});
+    auto at = [&](std::size_t ring, int s) { return VertexId(ring * sides + static_cast<std::size_t>(s % sides)); };
+    for (std::size_t ring = 0; ring < profile.size(); ++ring)
+        for (int s = 0; s < sides; ++s) {
+            if (ring + 1 == profile.size()) {
+                dome.faces.push_back({at(ring, s), at(ring, s + 1), top});
+                continue;
+            }
+            dome.faces.push_back({at(ring, s), at(ring, s + 1), at(ring + 1, s + 1)});
+            dome.faces.push_back({at(ring, s), at(ring + 1, s + 1), at(ring + 1, s)});
+        }
+    return dome;
+}
+
 Mesh scanned_bracket() {
     // The bracket as it once was: an angle with a rib, its surface rippled by the scanner.
     const Point2 outline[] = {{0, 0}, {60, 0}, {60, 6}, {14, 6}, {6, 14}, {6, 40}, {0, 40}};

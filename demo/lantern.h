@@ -12,4 +12,7 @@ Job lantern_job();
 /// degenerate face. For inspection.
 Mesh scanned_bracket();
 
+/// The lantern's dome as a scan from outside gives it: sound, and open all round its foot.
+Mesh scanned_dome();
+
 }  // namespace anvil::demo

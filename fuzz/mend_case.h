@@ -14,7 +14,7 @@ inline std::string broken_plan_promise(const Mended& done, const MendOptions& op
     if (done.remains().empty()) return "not print-ready, without a reason";
     if (done.mesh.empty()) return "";
     if (done.refused() && done.after.closed && done.repairs.back().changed == 0) return "";  // it encloses nothing
-    if (done.sheet) return options.thickness > 0 ? "a sheet in spite of its thickness" : "";
+    if (done.sheet) return options.sheets == SheetRule::thicken ? "a sheet in spite of its thickness" : "";
     return done.remains();
 }
 
@@ -33,7 +33,9 @@ inline std::string broken_mend_promise(std::span<const std::uint8_t> data) {
     Bytes bytes(data);
     MendOptions options;
     options.precision = bytes.below(2) ? Precision::single_precision : Precision::double_precision;
-    options.thickness = bytes.below(3) == 0 ? 0.25 : 0;
+    constexpr SheetRule rules[] = {SheetRule::thicken, SheetRule::close, SheetRule::leave};
+    options.sheets = rules[bytes.below(3)];
+    options.thickness = 0.25;
     options.weld_distance = bytes.below(4) == 0 ? 1 : 0;
     const Mesh mesh = mesh_from(bytes);
     options.bridge_within = bytes.below(4) == 1 ? 1.5 : 0;

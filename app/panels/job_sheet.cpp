@@ -14,10 +14,10 @@
 namespace anvil::app {
 namespace {
 
-constexpr int row_height = 34, switch_width = 30, number_width = 24, mark_width = 28, change_width = 74, indent = 18;
+constexpr int switch_width = 30, number_width = 24, mark_width = 28, change_width = 74, indent = 18;
 
 /// "+1 234", "−56.7": mm3 with about four digits.
-QString volume_text(double v) {
+QString change_text(double v) {
     QString text = std::fabs(v) >= 1000 ? QString::number(v / 1000, 'f', std::fabs(v) >= 100000 ? 0 : 1) + " cm³"
                                         : QString::number(v, 'f', 1) + " mm³";
     if (v > 0) text.prepend("+");
@@ -27,13 +27,16 @@ QString volume_text(double v) {
 class RowDelegate : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {200, row_height}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
+        const bool last = index.row() + 1 == index.model()->rowCount();
+        return {200, row_height + (last ? room_under_rows : 0)};
+    }
 
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         using M = JobSheetModel;
         painter->save();
         painter->setRenderHint(QPainter::Antialiasing);
-        const QRect r = option.rect;
+        const QRect r(option.rect.topLeft(), QSize(option.rect.width(), row_height));
         const bool chosen = option.state & QStyle::State_Selected, on = index.data(M::OnRole).toBool();
         const int kind = index.data(M::KindRole).toInt();
         const bool below = index.data(M::BelowStopRole).toBool();
@@ -110,7 +113,8 @@ class RowDelegate : public QStyledItemDelegate {
     bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
                      const QModelIndex& index) override {
         const int kind = index.data(JobSheetModel::KindRole).toInt();
-        if (event->type() == QEvent::MouseButtonRelease &&
+        // On the press: choosing the row may make the sheet shorter, and the release then meets another one.
+        if ((event->type() == QEvent::MouseButtonPress || event->type() == QEvent::MouseButtonDblClick) &&
             (kind == JobSheetModel::step_row || kind == JobSheetModel::mending_row)) {
             const auto* mouse = static_cast<QMouseEvent*>(event);
             if (mouse->position().x() > option.rect.right() - switch_width)
@@ -120,7 +124,8 @@ class RowDelegate : public QStyledItemDelegate {
     }
 
     void updateEditorGeometry(QWidget* editor, const QStyleOptionViewItem& option, const QModelIndex&) const override {
-        editor->setGeometry(option.rect.adjusted(8 + number_width + mark_width - 4, 3, -switch_width - 4, -4));
+        editor->setGeometry(option.rect.left() + 4 + number_width + mark_width, option.rect.top() + 3,
+                            option.rect.width() - number_width - mark_width - switch_width - 8, row_height - 7);
     }
 };
 
@@ -270,7 +275,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
             if (done->volume_after == done->volume_before && done->pieces_after != done->pieces_before)
                 return tr("%1 pieces").arg(done->pieces_after);
             if (done->volume_after == done->volume_before) return tr("no change");
-            return volume_text(done->volume_after - done->volume_before);
+            return change_text(done->volume_after - done->volume_before);
         case Qt::AccessibleTextRole:
             return tr("%1, %2, %3")
                 .arg(data(index, OperationRole).toString(), data(index, Qt::DisplayRole).toString(),
@@ -329,7 +334,7 @@ QMimeData* JobSheetModel::mimeData(const QModelIndexList& indexes) const {
 
 bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex&) {
     const int from = step_at(data->data("application/x-anvil-row").toInt());
-    Job job = controller_.job();
+    const Job& job = controller_.job();
     const int count = static_cast<int>(job.steps.size());
     if (from < 0) return false;
     // In front of the first step at or below the gap.
@@ -340,12 +345,24 @@ bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row,
             break;
         }
     const QString name = QString::fromStdString(job.find_part(job.steps[static_cast<std::size_t>(from)].part)->name);
-    if (move_step(job.steps, static_cast<std::size_t>(from), to) == static_cast<std::size_t>(from)) return false;
-    // After this call returns the view would remove the dragged row; the job is changed afterwards instead.
+    // After this call returns the view would remove the dragged row; the job is changed afterwards instead, as it is
+    // then.
+    const std::string moved = job.steps[static_cast<std::size_t>(from)].id,
+                      before = to < job.steps.size() ? job.steps[to].id : std::string();
     QMetaObject::invokeMethod(
-        this, [this, job = std::move(job), name] { controller_.change(job, tr("reorder %1").arg(name)); },
-        Qt::QueuedConnection);
+        this, [this, moved, before, name] { reorder(moved, before, name); }, Qt::QueuedConnection);
     return false;
+}
+
+/// In front of the step `before`; at the end where that is empty.
+void JobSheetModel::reorder(const std::string& moved, const std::string& before, const QString& name) {
+    Job job = controller_.job();
+    auto at = [&](const std::string& id) {
+        return static_cast<std::size_t>(std::ranges::find(job.steps, id, &Step::id) - job.steps.begin());
+    };
+    const std::size_t from = at(moved), to = at(before);
+    if (from == job.steps.size() || (!before.empty() && to == job.steps.size())) return;  // gone meanwhile
+    if (move_step(job.steps, from, to) != from) controller_.change(std::move(job), tr("reorder %1").arg(name));
 }
 
 QString JobSheetModel::bundle(int row, bool into) {
@@ -388,7 +405,10 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     view_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
     view_->setAccessibleName(tr("Job sheet"));
     view_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
-    view_->setMinimumHeight(4 * row_height);
+    view_->setMinimumHeight(8 * row_height);
+    view_->setMouseTracking(true);
+    connect(view_, &QListView::entered, this,
+            [this](const QModelIndex& row) { Q_EMIT hint(row.data(Qt::ToolTipRole).toString()); });
     connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& current) {
         if (!choosing_ && current.isValid())
             Q_EMIT chosen(model_->part_at(current.row()), model_->mending_at(current.row()));

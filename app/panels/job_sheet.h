@@ -49,6 +49,7 @@ class JobSheetModel : public QAbstractListModel {
     /// Puts the step of a row into the bundle of the step above it, or takes it out of its bundle. Returns what was
     /// done or why not, for the hint line.
     QString bundle(int row, bool into);
+    void reorder(const std::string& moved, const std::string& before, const QString& name);
 
   private:
     struct Row {

@@ -24,6 +24,8 @@ namespace anvil::app {
 namespace {
 
 constexpr int most_pins = 60;
+/// In place of a kind: the line that stands for all kinds of which there is none, or which are still looked for.
+constexpr int folded_line = -2;
 
 class KindDelegate : public QStyledItemDelegate {
   public:
@@ -32,6 +34,21 @@ class KindDelegate : public QStyledItemDelegate {
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         painter->save();
         const QRect r = option.rect;
+        if (index.data(Qt::UserRole).toInt() == folded_line) {
+            painter->setPen(colour().muted);
+            painter->drawText(r.adjusted(76, 0, -4, 0), Qt::AlignVCenter | Qt::AlignLeft,
+                              index.data(Qt::DisplayRole).toString());
+            const bool open = index.data(Qt::UserRole + 1).toBool();
+            const QPointF at(r.left() + 62, r.center().y() + 1);
+            painter->setRenderHint(QPainter::Antialiasing);
+            painter->setPen(QPen(colour().muted, 1.4));
+            if (open)
+                painter->drawPolyline(QPolygonF{at + QPointF(-4, -2), at + QPointF(0, 2), at + QPointF(4, -2)});
+            else
+                painter->drawPolyline(QPolygonF{at + QPointF(-2, -4), at + QPointF(2, 0), at + QPointF(-2, 4)});
+            painter->restore();
+            return;
+        }
         const int count = index.data(Qt::UserRole + 1).toInt();
         if (option.state & QStyle::State_Selected) {
             painter->fillRect(r, colour().blush);
@@ -162,6 +179,9 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     measures_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(measures_);
     connect(kinds_, &QListWidget::currentRowChanged, this, [this] { choose_kind(true); });
+    connect(kinds_, &QListWidget::itemClicked, this, [this](const QListWidgetItem* item) {
+        if (item->data(Qt::UserRole).toInt() == folded_line) unfold(!unfolded_);
+    });
     connect(previous_, &QPushButton::clicked, this, [this] { step(-1); });
     connect(next_, &QPushButton::clicked, this, [this] { step(1); });
     connect(mend_one_, &QPushButton::clicked, this, [this] { ask_to_mend(false); });
@@ -240,11 +260,12 @@ void Ledger::reload() {
         inspection ? Acceptance(*inspection, accepted_findings(controller_.job(), subject_.part)) : Acceptance();
     kinds_->blockSignals(true);
     kinds_->clear();
-    // What was found comes first, then what of it may stay; what was looked for and not found follows, so that the
-    // checks can be seen.
+    // What was found comes first, then what of it may stay; what was looked for and not found is one line, which
+    // unfolds.
     enum Group { open, accepted, not_found };
     if (inspection && !inspection->mesh.empty())
-        for (const Group group : {open, accepted, not_found})
+        for (const Group group : {open, accepted, not_found}) {
+            if (group == not_found && !add_folded_line()) break;
             for (int k = 0; k < finding_kinds; ++k) {
                 const auto kind = static_cast<FindingKind>(k);
                 const auto n = inspection->count(kind), may_stay = acceptance_.count(kind);
@@ -264,6 +285,7 @@ void Ledger::reload() {
                 if (!can_be_chosen) item->setFlags(Qt::ItemIsEnabled);
                 if (can_be_chosen && k == chosen) kinds_->setCurrentItem(item);
             }
+        }
     kinds_->blockSignals(false);
     verdict_->setText(verdict_of(mark_name_));
     show_mark();
@@ -276,7 +298,33 @@ void Ledger::reload() {
     reload_remarks();
 }
 
+/// The line for all kinds that were not found. Returns whether they are listed under it.
+bool Ledger::add_folded_line() {
+    int none = 0, pending = 0;
+    for (int k = 0; k < finding_kinds; ++k) {
+        const auto kind = static_cast<FindingKind>(k);
+        if (subject_.inspection->count(kind) > 0) continue;
+        ++(subject_.inspection->complete || is_cheap(kind) ? none : pending);
+    }
+    if (none + pending == 0) return true;
+    const QString kinds = counted(static_cast<std::size_t>(none), tr("kind"), tr("kinds"));
+    auto* item = new QListWidgetItem(
+        pending > 0 ? tr("%1: none, %2 still looked for").arg(kinds).arg(pending) : tr("%1: none").arg(kinds), kinds_);
+    item->setData(Qt::UserRole, folded_line);
+    item->setData(Qt::UserRole + 1, unfolded_);
+    item->setFlags(Qt::ItemIsEnabled);
+    item->setToolTip(unfolded_ ? tr("Click to list only the kinds that were found") : tr("Click to list them"));
+    return unfolded_;
+}
+
+void Ledger::unfold(bool on) {
+    if (unfolded_ == on) return;
+    unfolded_ = on;
+    reload();
+}
+
 void Ledger::choose(FindingKind kind) {
+    if (subject_.inspection && subject_.inspection->count(kind) == 0) unfold(true);
     for (int row = 0; row < kinds_->count(); ++row)
         if (kinds_->item(row)->data(Qt::UserRole).toInt() == static_cast<int>(kind)) kinds_->setCurrentRow(row);
 }
@@ -406,17 +454,16 @@ void Ledger::choose_kind(bool go) {
     places_.clear();
     if (go) at_ = -1;
     QString meaning;
-    const bool chosen =
-        subject_.inspection && kinds_->currentItem() && kinds_->currentItem()->data(Qt::UserRole + 1).toInt() > 0;
+    const auto at_hand = kind_at_hand();
+    const bool chosen = subject_.inspection && at_hand && kinds_->currentItem()->data(Qt::UserRole + 1).toInt() > 0;
     if (chosen) {
-        const auto kind = static_cast<FindingKind>(kinds_->currentItem()->data(Qt::UserRole).toInt());
         for (const Finding& f : subject_.inspection->findings)
-            if (f.kind == kind) places_.push_back(&f);
-        meaning = words_of(kind).meaning;
+            if (f.kind == *at_hand) places_.push_back(&f);
+        meaning = words_of(*at_hand).meaning;
     } else if (subject_.inspection && !subject_.inspection->findings.empty()) {
         meaning = tr("Choose a line to see its places pinned in the view.");
     }
-    if (const auto kind = kind_at_hand(); kind && !chosen) meaning = words_of(*kind).meaning;
+    if (at_hand && !chosen) meaning = words_of(*at_hand).meaning;
     meaning_->setText(meaning);
     meaning_->setVisible(!meaning.isEmpty());
     show_threshold();

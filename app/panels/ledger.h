@@ -75,6 +75,8 @@ class Ledger : public QWidget {
     void reload_measures();
     void reload_remarks();
     void choose_kind(bool go);
+    bool add_folded_line();
+    void unfold(bool on);
     void show_mark();
     void show_threshold();
     void commit_threshold();
@@ -94,6 +96,7 @@ class Ledger : public QWidget {
     std::vector<const Finding*> places_;
     int at_ = -1;
     int kept_kind_ = -1;
+    bool unfolded_ = false;  // the kinds of which there is none are listed
 };
 
 }  // namespace anvil::app

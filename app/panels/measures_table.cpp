@@ -11,7 +11,6 @@ namespace {
 QString number(double v, int decimals) {
     return QLocale(QLocale::English).toString(v, 'f', decimals).replace(",", QString::fromUtf8("\xE2\x80\x89"));
 }
-QString volume(double mm3) { return std::fabs(mm3) >= 1000 ? number(mm3 / 1000, 2) + " cm³" : number(mm3, 2) + " mm³"; }
 QString size_text(const Box& box) {
     const Vec3 s = box.size();
     return QString("%1 × %2 × %3 mm").arg(number(s.x, 1), number(s.y, 1), number(s.z, 1));
@@ -23,6 +22,10 @@ QString words(const char* text) { return QCoreApplication::translate("measures",
 
 QString area_text(double mm2) {
     return std::fabs(mm2) >= 1000 ? number(mm2 / 100, 1) + " cm²" : number(mm2, 2) + " mm²";
+}
+
+QString volume_text(double mm3) {
+    return std::fabs(mm3) >= 1000 ? number(mm3 / 1000, 2) + " cm³" : number(mm3, 2) + " mm³";
 }
 
 QString measures_table(const Inspection& inspection, const Measures* before) {
@@ -42,9 +45,9 @@ QString measures_table(const Inspection& inspection, const Measures* before) {
            row(words("size"), {}, now.triangles ? size_text(now.bounds) : words("none")) +
            row(words("volume"),
                !inspection.closed ? QString()
-               : b.closed         ? was(volume(b.volume))
+               : b.closed         ? was(volume_text(b.volume))
                                   : was(words("open")),
-               inspection.closed ? volume(now.volume) : words("none: it is open")) +
+               inspection.closed ? volume_text(now.volume) : words("none: it is open")) +
            row(words("area"), was(area_text(b.area)), area_text(now.area)) +
            row(words("faces"), was(whole(b.triangles)), whole(now.triangles)) +
            row(words("points"), was(whole(b.vertices)), whole(now.vertices)) +

@@ -29,7 +29,7 @@ const std::vector<Reach>& reaches() {
         {Repair::bridges, tr("Borders nowhere farther apart are joined by a strip"), tr("none")},
         {Repair::holes, tr("Holes longer round their rim stay open; empty: all are filled"), tr("all")},
         {Repair::shells, tr("Closed shells smaller than a cube of this side go"), tr("none")},
-        {Repair::thicken, tr("Of sheets, half to each side; empty: they stay sheets"), tr("not at all")}};
+        {Repair::thicken, tr("How thick sheets become, half to each side"), tr("not at all")}};
     return all;
 }
 
@@ -39,7 +39,7 @@ double reach_of(const MendOptions& o, Repair repair) {
         case Repair::bridges: return o.bridge_within;
         case Repair::holes: return std::isfinite(o.longest_hole) ? o.longest_hole : 0;
         case Repair::shells: return std::cbrt(o.smallest_shell);
-        case Repair::thicken: return o.thickness;
+        case Repair::thicken: return o.sheets == SheetRule::thicken ? o.thickness : 0;
         default: return 0;
     }
 }
@@ -49,7 +49,10 @@ void set_reach(MendOptions& o, Repair repair, double mm) {
         case Repair::bridges: o.bridge_within = mm; break;
         case Repair::holes: o.longest_hole = mm > 0 ? mm : MendOptions().longest_hole; break;
         case Repair::shells: o.smallest_shell = mm * mm * mm; break;
-        case Repair::thicken: o.thickness = mm; break;
+        case Repair::thicken:
+            o.thickness = mm;
+            if (mm > 0 || o.sheets == SheetRule::thicken) o.sheets = mm > 0 ? SheetRule::thicken : SheetRule::leave;
+            break;
         default: break;
     }
 }
@@ -174,29 +177,51 @@ void MendPanel::add_row(Repair repair, QGridLayout* grid) {
     grid->addWidget(row.count, at, 2);
     connect(row.count, &QToolButton::clicked, this,
             [this, number = static_cast<int>(repair)] { show_repair(number == shown_ ? -1 : number); });
-    if (repair == Repair::holes) add_fill_row(grid);
+    if (repair == Repair::holes)
+        add_choices(grid, repair, std::array{FillStyle::smallest, FillStyle::flat, FillStyle::smooth}, fill_,
+                    [this](FillStyle style) {
+                        change([&](Mending& own) { own.options.fill = style; },
+                               tr("fill holes: %1").arg(words_of(style).name));
+                    });
+    if (repair == Repair::thicken)
+        add_choices(grid, repair, std::array{SheetRule::leave, SheetRule::thicken, SheetRule::close}, sheets_,
+                    [this](SheetRule rule) { choose_sheets(rule); });
 }
 
-void MendPanel::add_fill_row(QGridLayout* grid) {
-    auto* styles = new QHBoxLayout;
-    styles->setContentsMargins(20, 0, 0, 2);
-    styles->setSpacing(4);
+/// Buttons under a repair's row, one of which is down.
+template <class Choice, class Chosen>
+void MendPanel::add_choices(QGridLayout* grid, Repair below, const std::array<Choice, 3>& choices,
+                            std::array<QToolButton*, 3>& buttons, const Chosen& chosen) {
+    auto* line = new QHBoxLayout;
+    line->setContentsMargins(20, 0, 0, 2);
+    line->setSpacing(4);
     auto* group = new QButtonGroup(this);
-    for (const FillStyle style : {FillStyle::smallest, FillStyle::flat, FillStyle::smooth}) {
-        auto* button = fill_[static_cast<std::size_t>(style)] = new QToolButton;
+    for (const Choice choice : choices) {
+        auto* button = buttons[static_cast<std::size_t>(choice)] = new QToolButton;
         button->setProperty("choice", true);
         button->setCheckable(true);
-        button->setText(words_of(style).name);
-        button->setToolTip(words_of(style).does);
+        button->setText(words_of(choice).name);
+        button->setToolTip(words_of(choice).does);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
         group->addButton(button);
-        styles->addWidget(button);
-        connect(button, &QToolButton::clicked, this, [this, style] {
-            if (const Mending* m = mending(); m && m->options.fill != style)
-                change([&](Mending& own) { own.options.fill = style; }, tr("fill holes: %1").arg(words_of(style).name));
-        });
+        line->addWidget(button);
+        connect(button, &QToolButton::clicked, this, [choice, chosen] { chosen(choice); });
     }
-    grid->addLayout(styles, 2 * static_cast<int>(Repair::holes) + 1, 0, 1, 3);
+    grid->addLayout(line, 2 * static_cast<int>(below) + 1, 0, 1, 3);
+}
+
+void MendPanel::choose_sheets(SheetRule rule) {
+    const Part* part = controller_.job().find_part(part_);
+    if (!part) return;
+    change(
+        [&](Mending& own) {
+            own.options.sheets = rule;
+            if (rule == SheetRule::thicken && !(own.options.thickness > 0))
+                own.options.thickness = usual_thickness(*part->mesh);
+            // Who says what becomes of sheets has decided about them.
+            own.answered.push_back(Question::About::sheet);
+        },
+        tr("open sheets: %1").arg(words_of(rule).name));
 }
 
 const Mending* MendPanel::mending() const {
@@ -232,6 +257,7 @@ void MendPanel::reload() {
                     : m->options.places.empty() ? tr("Mending %1").arg(quoted(part.name))
                                                 : tr("Mending chosen places of %1").arg(quoted(part.name)));
     fill_button(m->options.fill)->setChecked(true);
+    sheet_button(m->options.sheets)->setChecked(true);
     for (const Repair repair : whole_plan()) {
         const Row& r = row(repair);
         r.box->setChecked(std::ranges::find(m->repairs, repair) != m->repairs.end());
@@ -338,7 +364,7 @@ std::vector<Pin> MendPanel::pins() const {
     for (const Repaired& r : done->repairs)
         if (static_cast<int>(r.repair) == shown_)
             for (std::size_t k = 0; k < r.places.size() && k < most_pins; ++k)
-                out.push_back({apply(place, r.places[k]), static_cast<int>(k) + 1, false});
+                out.push_back({apply(place, r.places[k]), static_cast<int>(k) + 1, false, true});
     return out;
 }
 

@@ -27,6 +27,7 @@ class MendPanel : public QWidget {
     QCheckBox* box(Repair repair) const { return row(repair).box; }
     QLineEdit* reach(Repair repair) const { return row(repair).reach; }
     QToolButton* fill_button(FillStyle style) const { return fill_[static_cast<std::size_t>(style)]; }
+    QToolButton* sheet_button(SheetRule rule) const { return sheets_[static_cast<std::size_t>(rule)]; }
     QToolButton* count(Repair repair) const { return row(repair).count; }
     QToolButton* compare_button(Compare compare) const { return compare_[static_cast<std::size_t>(compare)]; }
     void show_compare(Compare compare);
@@ -47,7 +48,10 @@ class MendPanel : public QWidget {
         QToolButton* count = nullptr;
     };
     const Row& row(Repair repair) const { return rows_[static_cast<std::size_t>(repair)]; }
-    void add_fill_row(QGridLayout* grid);
+    template <class Choice, class Chosen>
+    void add_choices(QGridLayout* grid, Repair below, const std::array<Choice, 3>& choices,
+                     std::array<QToolButton*, 3>& buttons, const Chosen& chosen);
+    void choose_sheets(SheetRule rule);
     void add_row(Repair repair, QGridLayout* grid);
     void reload();
     void reload_done();
@@ -65,7 +69,7 @@ class MendPanel : public QWidget {
     QPushButton* rebuild_;
     QWidget* plan_;
     std::array<Row, repair_kinds> rows_;
-    std::array<QToolButton*, 3> fill_{};  // by FillStyle
+    std::array<QToolButton*, 3> fill_{}, sheets_{};  // by FillStyle, by SheetRule
     std::array<QToolButton*, 4> compare_{};
 };
 

@@ -2,36 +2,71 @@
 
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QToolButton>
+#include <QVBoxLayout>
 
+#include "app/panels/measures_table.h"
+#include "app/panels/parts_of_panels.h"
 #include "app/view/renderer.h"
 #include "app/words.h"
+#include "core/job/quantity.h"
 
 namespace anvil::app {
 
-constexpr QSize picture_size(232, 132);
+constexpr QSize picture_size(200, 112);
+
+/// What an answer leads to.
+struct QuestionStrip::Seen {
+    std::shared_ptr<const DisplayMesh> display;
+    double volume = 0;  // mm³; 0 where it stays open
+};
 
 QuestionStrip::QuestionStrip(JobController& controller, QWidget* parent)
-    : QWidget(parent), controller_(controller), asked_(new QLabel) {
+    : QWidget(parent), controller_(controller), asked_(new QLabel), thickness_(new QLineEdit) {
     setObjectName("questionStrip");
     setAttribute(Qt::WA_StyledBackground);
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(12, 8, 12, 8);
-    row->setSpacing(8);
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 8, 12, 8);
+    column->setSpacing(6);
     asked_->setWordWrap(true);
-    row->addWidget(asked_, 1);
-    for (int k = 0; k < 2; ++k) {
-        auto* button = buttons_[k] = new QToolButton;
-        button->setProperty("choice", true);
-        button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
-        button->setIconSize(picture_size);
-        row->addWidget(button);
-        connect(button, &QToolButton::clicked, this, [this, k] { answer(k); });
+    column->addWidget(asked_);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    column->addLayout(row);
+    for (std::size_t k = 0; k < boxes_.size(); ++k) {
+        Box& box = boxes_[k];
+        box.all = new QWidget;
+        auto* below = new QVBoxLayout(box.all);
+        below->setContentsMargins(0, 0, 0, 0);
+        below->setSpacing(2);
+        box.button = new QToolButton;
+        box.button->setProperty("choice", true);
+        box.button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+        box.button->setIconSize(picture_size);
+        below->addWidget(box.button);
+        box.makes = new QLabel;
+        box.makes->setObjectName("emptyText");
+        auto* line = new QHBoxLayout;
+        line->setSpacing(4);
+        if (k == 1) {  // the only answer with a number
+            thickness_->setFixedWidth(66);
+            thickness_->setAccessibleName(tr("Thickness of the sheet"));
+            thickness_->setToolTip(tr("A length, half of it to each side of the sheet"));
+            line->addWidget(thickness_);
+        }
+        line->addWidget(box.makes, 1);
+        below->addLayout(line);
+        row->addWidget(box.all);
+        connect(box.button, &QToolButton::clicked, this, [this, k] { answer(static_cast<int>(k)); });
     }
+    row->addStretch(1);
+    connect(thickness_, &QLineEdit::editingFinished, this, &QuestionStrip::take_thickness);
     hide();
 }
 QuestionStrip::~QuestionStrip() = default;
 
+QString QuestionStrip::volume_label(int k) const { return boxes_[static_cast<std::size_t>(k)].makes->text(); }
 QString QuestionStrip::asked() const { return asked_->text(); }
 
 void QuestionStrip::refresh(const Camera& camera) {
@@ -54,40 +89,75 @@ void QuestionStrip::put(const OpenQuestion& open, const Camera& camera) {
         open_->question.about == open.question.about && isVisible())
         return;
     open_ = open;
-    asked_->setText(quoted(part->name) + ": " + QString::fromStdString(open.question.asked) + "\n\n" +
+    asked_->setText(quoted(part->name) + ": " + QString::fromStdString(open.question.asked) + " " +
                     tr("The mending waits for your answer."));
     // Near enough to see the place, from where the user looks.
     camera_ = camera;
     camera_.target = apply(part->placement.transform(), open.question.place);
     camera_.distance = 2.1 * std::max(open.question.width, 1e-6);
-    for (int k = 0; k < 2; ++k) {
-        const Question::Answer& a = open.question.answers[static_cast<std::size_t>(k)];
-        buttons_[k]->setText(QString::fromStdString(a.said));
-        buttons_[k]->setAccessibleName(QString::fromStdString(a.said));
-        buttons_[k]->setIcon({});
-        auto display = std::make_shared<std::shared_ptr<const DisplayMesh>>();
-        controller_.ask(
-            "answer " + QString::number(k),
-            [display, mesh = open.from, repairs = part->find_mending(open.mending)->repairs,
-             options = a.options](Progress& progress) {
-                if (const auto done = mend(*mesh, repairs, options, progress))
-                    *display = std::make_shared<const DisplayMesh>(make_display(done->mesh));
-            },
-            [this, k, display, placement = part->placement] {
-                if (*display) picture(k, *display, placement);
-            });
+    thickness_->setVisible(open.question.about == Question::About::sheet);
+    for (std::size_t k = 0; k < boxes_.size(); ++k) {
+        boxes_[k].all->setVisible(k < open.question.answers.size());
+        if (k >= open.question.answers.size()) continue;
+        const Question::Answer& a = open.question.answers[k];
+        boxes_[k].button->setText(QString::fromStdString(a.said));
+        boxes_[k].button->setAccessibleName(QString::fromStdString(a.said));
+        if (thickness_->isVisibleTo(this) && a.options.sheets == SheetRule::thicken)
+            thickness_->setText(QString::fromStdString(format_quantity(a.options.thickness, Unit::millimetre)));
+        work_out(static_cast<int>(k));
     }
+    mark_wrong(*thickness_, false);
     show();
 }
 
-void QuestionStrip::picture(int k, const std::shared_ptr<const DisplayMesh>& display, const Placement& placement) {
+/// What an answer leads to, as a picture and a volume.
+void QuestionStrip::work_out(int k) {
+    const Part* part = controller_.job().find_part(open_->part);
+    const Box& box = boxes_[static_cast<std::size_t>(k)];
+    box.button->setIcon({});
+    box.makes->clear();
+    auto seen = std::make_shared<Seen>();
+    controller_.ask(
+        "answer " + QString::number(k),
+        [seen, mesh = open_->from, repairs = part->find_mending(open_->mending)->repairs,
+         options = open_->question.answers[static_cast<std::size_t>(k)].options](Progress& progress) {
+            if (const auto done = mend(*mesh, repairs, options, progress))
+                *seen = {std::make_shared<const DisplayMesh>(make_display(done->mesh)),
+                         done->after.closed ? done->after.measures.volume : 0};
+        },
+        [this, k, seen, placement = part->placement] {
+            if (seen->display) picture(k, *seen, placement);
+        });
+}
+
+void QuestionStrip::picture(int k, const Seen& seen, const Placement& placement) {
     if (!renderer_) renderer_ = std::make_unique<Renderer>();
     Scene scene;
-    scene.items.push_back({display, placement, SceneItem::Look::body, false});
+    scene.items.push_back({seen.display, placement, SceneItem::Look::body, false});
     scene.bed = false;
-    scene.bounds = placed(display->bounds, placement.transform());
+    scene.bounds = placed(seen.display->bounds, placement.transform());
+    const Box& box = boxes_[static_cast<std::size_t>(k)];
     const QImage image = renderer_->render(scene, camera_, picture_size * devicePixelRatioF(), devicePixelRatioF());
-    if (!image.isNull()) buttons_[k]->setIcon(QPixmap::fromImage(image));
+    if (!image.isNull()) box.button->setIcon(QPixmap::fromImage(image));
+    box.makes->setText(seen.volume > 0 ? volume_text(seen.volume) : tr("open"));
+}
+
+void QuestionStrip::take_thickness() {
+    if (!open_) return;
+    const auto typed = parse_quantity(thickness_->text().toStdString(), Unit::millimetre);
+    const bool good = typed && *typed > 0;
+    mark_wrong(*thickness_, !good);
+    if (!good) {
+        Q_EMIT hint(typed ? tr("A thickness above 0 mm is wanted here.")
+                          : QString::fromStdString(typed.error().sentence()));
+        return;
+    }
+    for (std::size_t k = 0; k < open_->question.answers.size(); ++k) {
+        MendOptions& options = open_->question.answers[k].options;
+        if (options.sheets != SheetRule::thicken || options.thickness == *typed) continue;
+        options.thickness = *typed;
+        work_out(static_cast<int>(k));
+    }
 }
 
 void QuestionStrip::answer(int k) {

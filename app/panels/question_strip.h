@@ -1,19 +1,21 @@
 #pragma once
 
 #include <QWidget>
+#include <array>
 #include <memory>
 
 #include "app/job_controller.h"
 #include "app/view/camera.h"
 
 class QLabel;
+class QLineEdit;
 class QToolButton;
 
 namespace anvil::app {
 
 class Renderer;
 
-/// A strip above the view that puts a decision which a mending waits for, with a picture of both answers.
+/// A strip above the view that puts a decision which a mending waits for, with a picture of each answer.
 class QuestionStrip : public QWidget {
     Q_OBJECT
   public:
@@ -21,20 +23,32 @@ class QuestionStrip : public QWidget {
     ~QuestionStrip() override;
     /// Puts the first question of the job's mendings, seen as `camera` looks; hides where there is none.
     void refresh(const Camera& camera);
-    QToolButton* answer_button(int k) const { return buttons_[k]; }
+    QToolButton* answer_button(int k) const { return boxes_[static_cast<std::size_t>(k)].button; }
+    QString volume_label(int k) const;
+    QLineEdit* thickness() const { return thickness_; }
     QString asked() const;
 
   Q_SIGNALS:
     void hint(const QString& text);
 
   private:
+    /// An answer: what is pressed, and all that goes with it.
+    struct Box {
+        QWidget* all = nullptr;
+        QToolButton* button = nullptr;
+        QLabel* makes = nullptr;  ///< the volume
+    };
+    struct Seen;
     void put(const OpenQuestion& open, const Camera& camera);
-    void picture(int answer, const std::shared_ptr<const DisplayMesh>& display, const Placement& placement);
+    void work_out(int answer);
+    void picture(int answer, const Seen& seen, const Placement& placement);
     void answer(int k);
+    void take_thickness();
     JobController& controller_;
     std::unique_ptr<Renderer> renderer_;
     QLabel* asked_;
-    QToolButton* buttons_[2] = {};
+    std::array<Box, 3> boxes_{};
+    QLineEdit* thickness_;
     std::optional<OpenQuestion> open_;
     Camera camera_;
 };

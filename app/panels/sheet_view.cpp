@@ -10,7 +10,7 @@
 namespace anvil::app {
 namespace {
 
-constexpr int tab_width = 46, tab_height = 12, reach = 5;
+constexpr int tab_width = 46, tab_height = room_under_rows, reach = 5;
 
 }  // namespace
 
@@ -26,15 +26,13 @@ std::size_t SheetView::shown_stop() const { return std::min(controller_.stop_aft
 QRect SheetView::stop_line() const {
     if (controller_.job().steps.empty()) return {};
     const QRect last = visualRect(model_.index(model_.last_row_of(shown_stop())));
-    return {0, last.bottom() - reach, viewport()->width(), 2 * reach + 1};
+    return {0, last.top() + row_height - 1 - reach, viewport()->width(), 2 * reach + 1};
 }
 
 QRect SheetView::stop_tab() const {
     const QRect line = stop_line();
-    // Within the sheet even where the line is at its very bottom.
-    const int top = line.center().y() - tab_height / 2, lowest = viewport()->height() - tab_height;
-    const bool in_sight = line.top() < viewport()->height();
-    return {line.width() - tab_width - 34, in_sight ? std::min(top, lowest) : top, tab_width, tab_height};
+    // Under the line, so that it covers no figure; the last row leaves room for it.
+    return {line.width() - tab_width - 34, line.center().y(), tab_width, tab_height};
 }
 
 void SheetView::set_stop(std::size_t count) {
@@ -94,7 +92,8 @@ void SheetView::mouseMoveEvent(QMouseEvent* event) {
         std::size_t wanted = 0;
         int nearest = std::numeric_limits<int>::max();
         for (std::size_t n = 0; n <= controller_.job().steps.size(); ++n) {
-            const int away = std::abs(visualRect(model_.index(model_.last_row_of(n))).bottom() - event->pos().y());
+            const int away =
+                std::abs(visualRect(model_.index(model_.last_row_of(n))).top() + row_height - event->pos().y());
             if (away < nearest) nearest = away, wanted = n;
         }
         if (wanted != shown_stop()) set_stop(wanted);

@@ -8,6 +8,9 @@ namespace anvil::app {
 
 class JobSheetModel;
 
+/// Pixels: of a row, and of what is left under the last one for the stop line's tab.
+inline constexpr int row_height = 34, room_under_rows = 12;
+
 /// The rows of the job sheet with the stop line between them: steps below it wait, so that the model can be looked at
 /// as of any step. The line hangs under the last row that counts; it is dragged, or moved by Ctrl+Up and Ctrl+Down.
 class SheetView : public QListView {

@@ -104,6 +104,18 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     buttons->addWidget(base_);
     buttons->addWidget(remove_);
     grid->addLayout(buttons, 6, 0, 1, 4);
+    closes_sheets_ = new QCheckBox(tr("Close it: fill every hole, however large"));
+    closes_sheets_->setToolTip(tr(
+        "It is open and encloses nothing. Closed, it counts as a solid; else it is a sheet, which splits and trims"));
+    connect(closes_sheets_, &QCheckBox::clicked, this, [this](bool on) {
+        Job job = controller_.job();
+        Part* part = job.find_part(part_);
+        if (!part) return;
+        part->closes_sheets = on;
+        const QString name = QString::fromStdString(part->name);
+        controller_.change(std::move(job), (on ? tr("close %1") : tr("leave %1 open")).arg(name));
+    });
+    grid->addWidget(closes_sheets_, 8, 0, 1, 4);
     met_ = new QLabel;
     met_->setWordWrap(true);
     met_->setObjectName("emptyText");
@@ -124,6 +136,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_met);
+    connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_open);
     reload();
 }
 
@@ -210,6 +223,17 @@ void StepPanel::reload() {
     }
     base_->setEnabled(!is_base);
     reload_met();
+    reload_open();
+}
+
+/// Whether to close it is asked only of what is open.
+void StepPanel::reload_open() {
+    const Part* part = controller_.job().find_part(part_);
+    if (!part) return;
+    const auto outcome = controller_.outcome();
+    const bool open = outcome && outcome->evaluation && outcome->evaluation->sheets.contains(part_);
+    closes_sheets_->setVisible(part->closes_sheets || open);
+    closes_sheets_->setChecked(part->closes_sheets);
 }
 
 /// How the part meets the others: lines, flush faces, holes that were closed.

@@ -23,6 +23,8 @@ class StepPanel : public QWidget {
     void apply_operation(Operation operation);
     void toggle();
     void remove();
+    QCheckBox* merge_flush() const { return merge_flush_; }
+    QCheckBox* closes_sheets() const { return closes_sheets_; }
     QLineEdit* field(int index) const { return fields_[static_cast<std::size_t>(index)]; }
 
   Q_SIGNALS:
@@ -33,6 +35,7 @@ class StepPanel : public QWidget {
     void reload();
     void reload_note();
     void reload_met();
+    void reload_open();
     void commit(int index);
     int step_index() const;
 
@@ -41,7 +44,7 @@ class StepPanel : public QWidget {
     QLabel *title_, *note_, *does_, *met_;
     QWidget *body_, *operation_box_, *result_box_;
     std::array<QToolButton*, 2> contact_{};
-    QCheckBox* merge_flush_;
+    QCheckBox *merge_flush_, *closes_sheets_;
     std::array<QToolButton*, std::size(all_operations)> operations_{};
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;

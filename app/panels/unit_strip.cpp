@@ -60,6 +60,7 @@ void UnitStrip::answer(ImportUnit unit) {
     read_as(job, parts_, unit);
     dismiss();
     controller_.change(std::move(job), tr("read as %1").arg(name_of(unit).toLower()));
+    Q_EMIT answered();
     Q_EMIT hint(tr("%1 from now on, for this job.").arg(name_of(unit)));
 }
 

@@ -23,6 +23,7 @@ class UnitStrip : public QWidget {
 
   Q_SIGNALS:
     void hint(const QString& text);
+    void answered();
 
   private:
     void answer(ImportUnit unit);

@@ -28,12 +28,17 @@ const Looks::Distances& Looks::look_up(std::shared_ptr<const void> of, std::shar
     kept_.push_front({of, other, kind, {}});
     if (kept_.size() > most_kept) kept_.pop_back();
     auto made = std::make_shared<Distances>();
+    // Named by what it is of, so that one of another mesh does not drop it.
+    const QString name = QString("look %1 of %2").arg(kind).arg(reinterpret_cast<quintptr>(of.get()));
     controller_.ask(
-        "look " + QString::number(kind), [made, make = std::move(make)](Progress& progress) { *made = make(progress); },
+        name, [made, make = std::move(make)](Progress& progress) { *made = make(progress); },
         [this, of, other, kind, made] {
             for (Kept& k : kept_)
                 if (k.of == of && k.other == other && k.kind == kind) k.made = *made;
             Q_EMIT ready();
+        },
+        [this, of, other, kind] {  // to be asked again
+            kept_.remove_if([&](const Kept& k) { return k.of == of && k.other == other && k.kind == kind; });
         });
     return kept_.front().made;
 }

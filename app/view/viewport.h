@@ -18,6 +18,7 @@ struct Pin {
     Vec3 place;
     int number;
     bool chosen;
+    bool mended = false;  ///< a place that was repaired, not one to look after
 };
 
 /// The view of the model: draws the result and the cutters, turns, slides, zooms, chooses and moves parts.

@@ -121,7 +121,7 @@ void Viewport::draw_pins(QPainter& painter) const {
         const auto [at, visible] = camera_.pixel(pin.place, size());
         if (!visible || !rect().contains(at.toPoint())) continue;
         const QPointF head = at - QPointF(0, 24);
-        const QColor fill = pin.chosen ? colour().fuchsia : colour().brick;
+        const QColor fill = pin.chosen ? colour().fuchsia : pin.mended ? colour().pine : colour().brick;
         painter.setPen(QPen(colour().paper, 4, Qt::SolidLine, Qt::RoundCap));
         painter.drawLine(at, head);
         painter.setPen(QPen(fill, 2, Qt::SolidLine, Qt::RoundCap));

@@ -207,9 +207,9 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     HalfEdges edges = find_half_edges(mesh.faces.raw(), mesh.points.size());
     if (progress.cancelled()) return cancelled_error();
     const std::size_t in_tree = given.faces.size();
-    const bool repair = taken == Taken::repaired;
+    const bool repair = taken == Taken::repaired || taken == Taken::closed;
     if (repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end())
-        close_operand(*operand, edges, progress);
+        close_operand(*operand, edges, taken == Taken::closed ? SheetRule::close : SheetRule::leave, progress);
     operand->sheet = operand->sheet || taken == Taken::as_surface;
     if (!operand->sheet)
         if (const auto open = find_unbalanced(mesh.faces.raw(), edges); !open.empty()) return does_not_close(open);

@@ -86,6 +86,7 @@ struct Operand {
 enum class Taken {
     repaired,    ///< as a solid, closed and turned where needed (see repair_operand.h); where it encloses nothing, as a
                  ///< sheet
+    closed,      ///< the same, but every border of a sheet is filled, unless it is flat altogether
     as_wound,    ///< as a solid, as it is: winding numbers may be negative, and an open mesh is an error
     as_surface,  ///< as a sheet, whether it closes or not
 };

@@ -68,7 +68,7 @@ bool enclose_together(Operand& operand, const SurfaceParts& parts, Progress& pro
 
 }  // namespace
 
-void close_operand(Operand& operand, HalfEdges& edges, Progress& progress) {
+void close_operand(Operand& operand, HalfEdges& edges, SheetRule rule, Progress& progress) {
     Mesh& mesh = operand.mesh;
     if (const std::size_t turned = orient_alike(mesh, edges); turned > 0) {
         operand.notes.push_back(count_text(turned, "face ran", "faces ran") + " against the neighbours and " +
@@ -82,13 +82,16 @@ void close_operand(Operand& operand, HalfEdges& edges, Progress& progress) {
     }
     if (!open.empty()) {
         const SurfaceParts parts = find_surface_parts(mesh, open);
-        auto is_sheet = [&](std::size_t p) { return parts.is_sheet(p); };
+        auto is_sheet = [&](std::size_t p) { return parts.is_sheet(p, rule); };
         operand.sheet = std::ranges::all_of(parts.of_face, is_sheet);
-        if (operand.sheet) {
-            operand.sheet = !enclose_together(operand, parts, progress);
-            if (!operand.sheet) edges = edges_of(operand);
+        // Parts none of which is a solid by itself may be one together.
+        if (std::ranges::all_of(parts.of_face, [&](std::size_t p) { return parts.is_sheet(p); }) &&
+            enclose_together(operand, parts, progress)) {
+            operand.sheet = false;
+            edges = edges_of(operand);
             return;
         }
+        if (operand.sheet) return;
         keep_faces(operand, [&](std::size_t f) { return !is_sheet(parts.of_face[f]); });
         std::size_t sheets = 0, added = 0;
         double area = 0;

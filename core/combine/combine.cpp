@@ -158,14 +158,13 @@ void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number) 
     combined.empty = combined.mesh.empty();
 }
 
-Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress, Taken base) {
+Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress, Taken base, Taken others) {
     if (operands.empty()) return Error{ErrorCode::too_few_operands, "there is nothing to combine", ""};
     progress.stage("making the parts ready", 0.0, 0.3);
     std::vector<Result<std::shared_ptr<const Operand>>> made(operands.size(), cancelled_error());
     tbb::parallel_for(std::size_t{0}, operands.size(), [&](std::size_t i) {
         // An exception would stop the loops within the others half-way, too.
-        made[i] =
-            with_memory_checked([&] { return make_operand(*operands[i], i == 0 ? base : Taken::repaired, progress); });
+        made[i] = with_memory_checked([&] { return make_operand(*operands[i], i == 0 ? base : others, progress); });
     });
     std::vector<std::shared_ptr<const Operand>> ready;
     for (std::size_t i = 0; i < operands.size(); ++i) {
@@ -190,7 +189,7 @@ Result<Combined> combine(const Arrangement& arrangement, std::span<const Combine
 namespace {
 
 Result<Combined> combine_meshes(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
-                                const SettleOptions& options) {
+                                const SettleOptions& options, Taken taken) {
     const auto start = std::chrono::steady_clock::now();
     if (operands.size() < 2)
         return Error{ErrorCode::too_few_operands, std::string(word(operation)) + " needs two operands or more", ""};
@@ -203,7 +202,7 @@ Result<Combined> combine_meshes(Operation operation, std::span<const Mesh* const
         out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         return out;
     }
-    auto prepared = prepare(operands, progress, is_trim(operation) ? Taken::as_surface : Taken::repaired);
+    auto prepared = prepare(operands, progress, is_trim(operation) ? Taken::as_surface : taken, taken);
     if (!prepared) return prepared.error();
     auto named = [](std::uint32_t operand, const std::string& text) {
         return "Operand " + std::to_string(operand + 1) + ": " + text;
@@ -227,8 +226,8 @@ Result<Combined> combine_meshes(Operation operation, std::span<const Mesh* const
 }  // namespace
 
 Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
-                         const SettleOptions& options) {
-    return with_memory_checked([&] { return combine_meshes(operation, operands, progress, options); });
+                         const SettleOptions& options, Taken taken) {
+    return with_memory_checked([&] { return combine_meshes(operation, operands, progress, options, taken); });
 }
 
 }  // namespace anvil

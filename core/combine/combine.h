@@ -45,10 +45,11 @@ struct Combined {
 };
 
 /// Makes all operands ready and arranges them. What had to be assumed about an operand is in its `notes`.
-/// `base`: how the first one is taken, see `starts_as_surface`.
+/// `base`: how the first one is taken, see `starts_as_surface`; `others`: how the rest is.
 /// Preconditions: coordinates are finite.
 /// Fails: too_few_operands for none; open_operand with the operand's number; cancelled.
-Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress, Taken base = Taken::repaired);
+Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress, Taken base = Taken::repaired,
+                            Taken others = Taken::repaired);
 
 /// Puts an operand beside a result without computing: `Operation::gather`.
 void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number);
@@ -61,8 +62,9 @@ Result<Combined> combine(const Arrangement& arrangement, std::span<const Combine
 
 /// One operation over all operands, left to right. Each piece of the result is closed, free of crossings and proven so
 /// after rounding to doubles; gathering proves nothing. Union and intersection do not depend on the order of the
-/// operands but for the numbering of points and faces. Fails as `prepare` does.
+/// operands but for the numbering of points and faces. `taken`: how operands are that are no solids yet. Fails as
+/// `prepare` does.
 Result<Combined> combine(Operation operation, std::span<const Mesh* const> operands, Progress& progress,
-                         const SettleOptions& options = {});
+                         const SettleOptions& options = {}, Taken taken = Taken::repaired);
 
 }  // namespace anvil

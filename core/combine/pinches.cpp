@@ -33,26 +33,26 @@ std::vector<Corner> corners_at(const Mesh& mesh, const PinchCandidates& candidat
 }
 
 /// Sorts faces at the edge v -> w by angle, counter-clockwise about its direction. `apex`: third corner of each.
-struct Wing {
+struct FaceAtEdge {
     std::size_t corner;  // number in the list of v's corners
     bool leaves;         // the face runs v -> w (else w -> v)
     VertexId apex;
 };
-void sort_round_edge(const Mesh& mesh, VertexId v, VertexId w, std::vector<Wing>& wings) {
-    auto ahead = [&](const Wing& a, const Wing& b) {  // +1: b within half a turn ahead of a
+void sort_round_edge(const Mesh& mesh, VertexId v, VertexId w, std::vector<FaceAtEdge>& wings) {
+    auto ahead = [&](const FaceAtEdge& a, const FaceAtEdge& b) {  // +1: b within half a turn ahead of a
         if (a.apex == b.apex) return 0;
         return plane_side(mesh.points[v], mesh.points[w], mesh.points[a.apex], mesh.points[b.apex]);
     };
     // Faces without an angle would have no order.
     if (std::ranges::any_of(
-            wings, [&](const Wing& a) { return collinear(mesh.points[v], mesh.points[w], mesh.points[a.apex]); }))
+            wings, [&](const FaceAtEdge& a) { return collinear(mesh.points[v], mesh.points[w], mesh.points[a.apex]); }))
         return;
-    const Wing first = wings.front();
-    auto half = [&](const Wing& a) {
+    const FaceAtEdge first = wings.front();
+    auto half = [&](const FaceAtEdge& a) {
         const int s = ahead(first, a);
         return s > 0 ? 0 : s == 0 ? 1 : 2;
     };
-    std::sort(wings.begin() + 1, wings.end(), [&](const Wing& a, const Wing& b) {
+    std::sort(wings.begin() + 1, wings.end(), [&](const FaceAtEdge& a, const FaceAtEdge& b) {
         const int ha = half(a), hb = half(b);
         return ha != hb ? ha < hb : ahead(a, b) > 0;
     });
@@ -71,7 +71,7 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
                         std::vector<EdgeFan>& edge_fans) {
     struct Spoke {
         VertexId w;
-        Wing wing;
+        FaceAtEdge wing;
     };
     std::vector<Spoke> spokes;
     for (std::size_t i = 0; i < corners.size(); ++i) {
@@ -82,7 +82,7 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
         return std::tie(a.w, a.wing.corner) < std::tie(b.w, b.wing.corner);
     });
     DisjointSets sets(corners.size());
-    std::vector<Wing> wings;
+    std::vector<FaceAtEdge> wings;
     std::vector<std::pair<VertexId, std::size_t>> at_edges;
     for (std::size_t i = 0; i < spokes.size();) {
         std::size_t end = i;
@@ -92,7 +92,7 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
             sets.join(static_cast<std::uint32_t>(wings[0].corner), static_cast<std::uint32_t>(wings[1].corner));
         } else {
             const VertexId v = corners.front().v, w = spokes[i].w;
-            for (const Wing& wing : wings) at_edges.emplace_back(w, wing.corner);
+            for (const FaceAtEdge& wing : wings) at_edges.emplace_back(w, wing.corner);
             sort_round_edge(mesh, v, w, wings);
             // Ahead of a face that runs w -> v lies its inside, up to the next face.
             for (std::size_t k = 0; k < wings.size(); ++k)

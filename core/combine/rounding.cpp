@@ -25,20 +25,20 @@ struct UsedPoints {
     std::vector<std::array<std::uint32_t, 3>> index;
 };
 UsedPoints used_points(std::span<const Triangle> faces) {
-    struct Corner {
+    struct PointUse {
         VertexId v;
         std::uint32_t place;
     };
-    std::vector<Corner> corners;
+    std::vector<PointUse> corners;
     corners.reserve(3 * faces.size());
     for (const Triangle& t : faces)
         for (VertexId v : t) corners.push_back({v, static_cast<std::uint32_t>(corners.size())});
     sort_by_number(
-        corners, [](const Corner& c) { return c.v.value(); },
-        [](const Corner& a, const Corner& b) { return a.place < b.place; });
+        corners, [](const PointUse& c) { return c.v.value(); },
+        [](const PointUse& a, const PointUse& b) { return a.place < b.place; });
     UsedPoints out;
     out.index.resize(faces.size());
-    for (const Corner& c : corners) {
+    for (const PointUse& c : corners) {
         if (out.points.empty() || out.points.back() != c.v) out.points.push_back(c.v);
         out.index[c.place / 3][c.place % 3] = static_cast<std::uint32_t>(out.points.size() - 1);
     }

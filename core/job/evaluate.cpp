@@ -162,6 +162,7 @@ Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const 
 /// Evaluates the job of the mended parts.
 Result<Evaluation> Evaluator::evaluate_mended(const Job& job, Progress& progress, std::size_t stop_after,
                                               const SettleOptions& settle) {
+    mender_.begin_round();
     Job mended_job = job;
     std::map<std::string, MendedPart> mended;
     for (Part& part : mended_job.parts) {
@@ -240,7 +241,8 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
     tell_counted(job, stop_after, out.steps);
 
     std::vector<std::pair<std::size_t, const Part*>> gathered;
-    std::vector<PlacedMesh> wanted{{base->mesh, base->placement}};
+    auto taken = [](const Part& part) { return part.closes_sheets ? Taken::closed : Taken::repaired; };
+    std::vector<PlacedMesh> wanted{{base->mesh, base->placement, taken(*base)}};
     std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
     for (std::size_t i = 0; i < job.steps.size(); ++i) {
         if (!out.steps[i].counted) continue;
@@ -249,7 +251,7 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
             gathered.emplace_back(i, part);
             continue;
         }
-        wanted.push_back({part->mesh, part->placement});
+        wanted.push_back({part->mesh, part->placement, taken(*part)});
         rows.push_back(i + 1);
     }
     // Without a step there is nothing to combine: the base is the result as it is, sound or not.
@@ -276,6 +278,9 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
         out.operand_parts[number] = rows[i] == 0 ? base->id : job.steps[rows[i] - 1].part;
         if (rows[i] > 0) operand[rows[i] - 1] = static_cast<std::uint32_t>(number);
     }
+    for (std::size_t i = 0; i < operands_.size(); ++i)
+        if (operands_[i].taken != Taken::as_surface && prepared_->soup.operand(static_cast<std::uint32_t>(i)).sheet)
+            out.sheets.insert(out.operand_parts[i]);
     RowTeller(job, *prepared_, operand, out.steps).tell(0, 0, job.steps.size());
     const std::vector<CombineStep> steps = engine_steps(job, out.steps, operand, 0, job.steps.size());
     auto combined = combine(*prepared_, steps, progress, settle);

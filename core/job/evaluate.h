@@ -1,6 +1,7 @@
 #pragma once
 
 #include <memory>
+#include <set>
 
 #include "core/combine/combine.h"
 #include "core/job/mended_parts.h"
@@ -22,6 +23,7 @@ struct Evaluation {
     Combined combined;
     std::vector<StepOutcome> steps;
     std::vector<std::string> operand_parts;  ///< per operand number in combined.source: the part's id
+    std::set<std::string> sheets;            ///< parts that enclose nothing, and were taken as sheets
     bool reused_arrangement = false;         ///< only the choice of cells was made again
     bool has_base = false;
     std::string base_note;                     ///< what is remarkable about the base

@@ -50,6 +50,8 @@ struct Part {
     Placement placement;
     Extra extra;
     std::vector<Mending> mendings{};  ///< each on what the one before left
+    /// Where it is open and encloses nothing: the steps take it with every border filled, not as a sheet.
+    bool closes_sheets = false;
 
     const Mending* find_mending(std::string_view mending) const;
     Mending* find_mending(std::string_view mending);

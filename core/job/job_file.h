@@ -10,7 +10,7 @@ namespace anvil {
 
 /// The version that this program writes. A file of a newer major version is refused; a newer minor one is read, and
 /// the fields that are not known are kept.
-inline constexpr int job_format_major = 1, job_format_minor = 3;
+inline constexpr int job_format_major = 1, job_format_minor = 4;
 
 /// Reads a .anvil file as docs/job-format.md describes it. Safe on hostile bytes: what it unpacks to, its entries and
 /// the depth of its text are limited. Can be stopped.

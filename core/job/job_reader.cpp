@@ -151,6 +151,10 @@ Mending mending_from(const Value& in) {
     read_if(in, "max_hole", o.longest_hole);
     read_if(in, "min_shell", o.smallest_shell);
     read_if(in, "thickness", o.thickness);
+    if (const auto sheets = in.find("sheets"))
+        o.sheets = known_word(*sheets, sheet_rule_from, "a way to take sheets");
+    else if (o.thickness > 0)  // before format 1.4 a thickness said so by itself
+        o.sheets = SheetRule::thicken;
     read_if(in, "bridge", o.bridge_within);
     if (const auto fill = in.find("fill")) o.fill = known_word(*fill, fill_style_from, "a way to fill holes");
     if (const auto places = in.find("places")) o.places = places->points();
@@ -162,7 +166,7 @@ Mending mending_from(const Value& in) {
             m.answered_elsewhere.push_back(about.text());
     }
     m.extra = in.without({"id", "on", "answered", "edits", "repairs", "weld", "border_reach", "max_hole", "min_shell",
-                          "thickness", "bridge", "fill", "places"});
+                          "sheets", "thickness", "bridge", "fill", "places"});
     return m;
 }
 
@@ -206,7 +210,12 @@ Part part_from(const Value& in, const MeshOfEntry& mesh) {
     if (!read) throw Bad{read.error()};
     part.mesh = std::move(*read);
     for (const Value& m : in.list_or_none("mendings")) part.mendings.push_back(mending_from(m));
-    part.extra = in.without({"id", "name", "mesh", "position", "rotation", "mendings"});
+    if (const auto sheets = in.find("sheets")) {
+        const SheetRule rule = known_word(*sheets, sheet_rule_from, "a way to take sheets");
+        if (rule == SheetRule::thicken) refuse(sheets->where() + ": a part is thickened by a mending");
+        part.closes_sheets = rule == SheetRule::close;
+    }
+    part.extra = in.without({"id", "name", "mesh", "position", "rotation", "sheets", "mendings"});
     return part;
 }
 

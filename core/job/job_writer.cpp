@@ -34,6 +34,7 @@ json to_json(const Mending& m) {
     const MendOptions& o = m.options;
     out["weld"] = o.weld_distance;
     out["min_shell"] = o.smallest_shell;
+    out["sheets"] = word(o.sheets);
     out["thickness"] = o.thickness;
     out["fill"] = word(o.fill);
     out["bridge"] = o.bridge_within;
@@ -69,6 +70,7 @@ json to_json(const Part& p) {
     out["mesh"] = "parts/" + p.id + ".ply";
     out["position"] = vec(p.placement.position);
     out["rotation"] = vec(p.placement.angles);
+    if (p.closes_sheets) out["sheets"] = word(SheetRule::close);
     for (const Mending& m : p.mendings) out["mendings"].push_back(to_json(m));
     return out;
 }

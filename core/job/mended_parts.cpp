@@ -4,8 +4,28 @@
 
 namespace anvil {
 
-// Enough to switch mendings of some parts off and on again without waiting.
-static constexpr std::size_t most_kept = 12;
+namespace {
+
+std::size_t bytes_of(const Mesh& mesh) {
+    return mesh.points.size() * sizeof(Vec3) + mesh.faces.size() * sizeof(Triangle) +
+           mesh.material.size() * sizeof(std::uint32_t);
+}
+std::size_t bytes_of(const Inspection& inspection) {
+    std::size_t bytes = bytes_of(inspection.mesh) + inspection.findings.size() * sizeof(Finding);
+    for (const Finding& f : inspection.findings)
+        bytes += f.vertices.size() * sizeof(VertexId) + f.faces.size() * sizeof(FaceId);
+    return bytes;
+}
+std::size_t bytes_of(const Mended& m) { return bytes_of(m.mesh) + bytes_of(m.before) + bytes_of(m.after); }
+
+}  // namespace
+
+void PartMender::drop_over_budget() {
+    while (bytes_ > budget_ && kept_.back().round != round_) {
+        bytes_ -= kept_.back().bytes;
+        kept_.pop_back();
+    }
+}
 
 Result<std::shared_ptr<const Mended>> PartMender::run(const std::shared_ptr<const Mesh>& from,
                                                       const std::vector<Repair>& repairs,
@@ -15,13 +35,16 @@ Result<std::shared_ptr<const Mended>> PartMender::run(const std::shared_ptr<cons
         return k.from == from && k.repairs == repairs && k.edits == edits && k.options == options;
     });
     if (known != kept_.end()) {
+        known->round = round_;
         kept_.splice(kept_.begin(), kept_, known);
         return known->done;
     }
     auto done = edits.empty() ? mend(*from, repairs, options, progress) : mend_by_hand(*from, edits, options, progress);
     if (!done) return done.error();
-    kept_.push_front({from, repairs, edits, options, std::make_shared<const Mended>(std::move(*done))});
-    if (kept_.size() > most_kept) kept_.pop_back();
+    const std::size_t bytes = bytes_of(*done);
+    kept_.push_front({from, repairs, edits, options, std::make_shared<const Mended>(std::move(*done)), bytes, round_});
+    bytes_ += bytes;
+    drop_over_budget();
     return kept_.front().done;
 }
 

@@ -32,7 +32,12 @@ class PartMender {
     /// Each mending that is on, on what the one before left. `settle`: what points are rounded to, and the contact
     /// rule. Fails: where mending does, with the part's name as the place.
     Result<MendedPart> mended(const Part& part, const SettleOptions& settle, Progress& progress);
-    void forget() { kept_.clear(); }
+    void forget() { kept_.clear(), bytes_ = 0; }
+    /// What is used from here on is kept whatever it takes; of what was used before, the latest up to a budget.
+    void begin_round() { ++round_; }
+    /// Bytes, about, of what is kept.
+    std::size_t kept_bytes() const { return bytes_; }
+    void set_budget(std::size_t bytes) { budget_ = bytes; }
 
   private:
     /// Runs repairs or edits, or takes what is kept of them.
@@ -45,8 +50,13 @@ class PartMender {
         std::vector<HandEdit> edits;
         MendOptions options;
         std::shared_ptr<const Mended> done;
+        std::size_t bytes = 0;
+        std::uint64_t round = 0;  // in which it was used last
     };
+    void drop_over_budget();
     std::list<Kept> kept_;  // what was used last comes first
+    std::size_t bytes_ = 0, budget_ = std::size_t{512} << 20;
+    std::uint64_t round_ = 0;
 };
 
 }  // namespace anvil

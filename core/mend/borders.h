@@ -6,6 +6,9 @@
 
 namespace anvil {
 
+/// The points of a border in order.
+using BoundaryLoop = std::vector<VertexId>;
+
 /// mm: borders no farther apart are taken for one.
 inline double border_reach(const Mesh& mesh, const MendOptions& options) {
     return options.border_reach >= 0 ? options.border_reach : usual_border_reach * bounds(mesh).diagonal();

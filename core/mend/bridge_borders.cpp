@@ -11,9 +11,7 @@
 namespace anvil {
 namespace {
 
-using Rim = std::vector<VertexId>;
-
-double distance_to(const Mesh& mesh, const Rim& rim, const Vec3& p) {
+double distance_to(const Mesh& mesh, const BoundaryLoop& rim, const Vec3& p) {
     double least2 = HUGE_VAL;
     for (std::size_t i = 0; i < rim.size(); ++i)
         least2 = std::min(least2, segment_distance2(p, p, mesh.points[rim[i]], mesh.points[rim[(i + 1) % rim.size()]]));
@@ -21,7 +19,7 @@ double distance_to(const Mesh& mesh, const Rim& rim, const Vec3& p) {
 }
 
 /// How far some point of one rim is from the other at most.
-double apart(const Mesh& mesh, const Rim& a, const Rim& b) {
+double apart(const Mesh& mesh, const BoundaryLoop& a, const BoundaryLoop& b) {
     double most = 0;
     for (const VertexId v : a) most = std::max(most, distance_to(mesh, b, mesh.points[v]));
     for (const VertexId v : b) most = std::max(most, distance_to(mesh, a, mesh.points[v]));
@@ -40,7 +38,7 @@ Result<Repaired> bridge_near_borders(Mesh& mesh, const MendOptions& options, Pro
     if (!(options.bridge_within > 0)) return out;
     const auto rims = find_missing_loops(unbalanced_edges(mesh));
     std::vector<Box> boxes;
-    for (const Rim& rim : rims) {
+    for (const BoundaryLoop& rim : rims) {
         Box& box = boxes.emplace_back();
         for (const VertexId v : rim) box.add(mesh.points[v]);
     }
@@ -62,7 +60,7 @@ Result<Repaired> bridge_near_borders(Mesh& mesh, const MendOptions& options, Pro
     for (const Pair& pair : pairs) {
         if (used[pair.a] || used[pair.b]) continue;
         used[pair.a] = used[pair.b] = 1;
-        const Rim &a = rims[pair.a], &b = rims[pair.b];
+        const BoundaryLoop &a = rims[pair.a], &b = rims[pair.b];
         // The strip starts where the two are nearest.
         std::size_t at = 0;
         double least2 = HUGE_VAL;

@@ -11,14 +11,12 @@
 namespace anvil::hand {
 namespace {
 
-using Rim = std::vector<VertexId>;
-
 /// The rim that runs along an edge, and the place in it where the edge starts; -1 where it is no open edge.
 struct Place {
     int rim = -1;
     std::size_t at = 0;
 };
-Place find_place(const std::vector<Rim>& rims, const Edge& edge) {
+Place find_place(const std::vector<BoundaryLoop>& rims, const Edge& edge) {
     for (std::size_t r = 0; r < rims.size(); ++r)
         for (std::size_t i = 0; i < rims[r].size(); ++i) {
             const VertexId from = rims[r][i], to = rims[r][(i + 1) % rims[r].size()];
@@ -34,10 +32,10 @@ std::string fill_border(Mesh& mesh, const Edge& edge, FillStyle style) {
     const auto rims = find_missing_loops(unbalanced_edges(mesh));
     const Place place = find_place(rims, edge);
     if (place.rim < 0) return "The edge is on no border: there is nothing to fill.";
-    const Rim& rim = rims[static_cast<std::size_t>(place.rim)];
+    const BoundaryLoop& rim = rims[static_cast<std::size_t>(place.rim)];
     std::optional<std::vector<Triangle>> faces;
     if (style == FillStyle::flat) {
-        std::vector<Rim> with_islands{rim};
+        std::vector<BoundaryLoop> with_islands{rim};
         for (const std::size_t i : find_islands(mesh, rim, rims)) with_islands.push_back(rims[i]);
         faces = flat_fill(mesh, with_islands);
     } else if (style == FillStyle::smooth) {
@@ -52,8 +50,8 @@ std::string bridge_borders(Mesh& mesh, const Edge& first, const Edge& second) {
     const auto rims = find_missing_loops(unbalanced_edges(mesh));
     const Place one = find_place(rims, first), other = find_place(rims, second);
     if (one.rim < 0 || other.rim < 0) return "Bridging takes an edge of a border at each end.";
-    const Rim& a = rims[static_cast<std::size_t>(one.rim)];
-    const Rim& b = rims[static_cast<std::size_t>(other.rim)];
+    const BoundaryLoop& a = rims[static_cast<std::size_t>(one.rim)];
+    const BoundaryLoop& b = rims[static_cast<std::size_t>(other.rim)];
     if (one.rim == other.rim) {
         // Across the hole, between the two edges alone: two holes are left, or one, or none.
         const VertexId p = a[one.at], q = a[(one.at + 1) % a.size()], r = b[other.at], s = b[(other.at + 1) % b.size()];

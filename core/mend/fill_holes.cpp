@@ -1,6 +1,4 @@
 #include <algorithm>
-
-#include <algorithm>
 #include <functional>
 
 #include "core/arrange/enclose.h"
@@ -34,7 +32,7 @@ bool enclose_parts(Mesh& mesh, const SurfaceParts& parts, Repaired& out, Progres
     drop_repeating(mesh);
     out.said = count_text(parts.count(), "part", "parts") +
                " whose borders do not fit together were closed by walls of " + short_text(solid->walls) +
-               " mm2: what they are wound around more than half is inside.";
+               " mm²: what they are wound around more than half is inside.";
     return true;
 }
 
@@ -42,14 +40,23 @@ struct Sheets {
     std::size_t count = 0;
     double area = 0, solid_area = 0;  // mm2, of all sheets, and of all else
 };
-Sheets sheets_of(const SurfaceParts& parts) {
+Sheets sheets_of(const SurfaceParts& parts, SheetRule rule) {
     Sheets out;
     for (std::size_t p = 0; p < parts.count(); ++p) {
         if (!(parts.area[p] > 0)) continue;
-        out.count += parts.is_sheet(p);
-        (parts.is_sheet(p) ? out.area : out.solid_area) += parts.area[p];
+        out.count += parts.is_sheet(p, rule);
+        (parts.is_sheet(p, rule) ? out.area : out.solid_area) += parts.area[p];
     }
     return out;
+}
+
+std::string said_of_sheets(const Sheets& sheets) {
+    if (sheets.solid_area > 0)
+        return count_text(sheets.count, "sheet", "sheets") +
+               (sheets.count == 1 ? " that encloses nothing has" : " that enclose nothing have") +
+               " more area than the solids beside " + (sheets.count == 1 ? "it" : "them") + ": all stays open.";
+    return sheets.count == 1 ? "It is a sheet, which encloses nothing: it stays open."
+                             : "They are sheets, which enclose nothing: they stay open.";
 }
 
 /// What is to be filled, each hole with the islands that its fill goes round.
@@ -127,7 +134,7 @@ std::string said_of(const Filled& filled, FillStyle style) {
                        (style == FillStyle::flat     ? "flat "
                         : style == FillStyle::smooth ? "smoothly "
                                                      : "") +
-                       "with " + count_text(filled.faces, "face", "faces") + " of " + short_text(filled.area) + " mm2" +
+                       "with " + count_text(filled.faces, "face", "faces") + " of " + short_text(filled.area) + " mm²" +
                        (filled.islands > 0 ? ", round " + count_text(filled.islands, "island", "islands") : "") + ".";
     if (filled.otherwise > 0)
         said += " " + std::to_string(filled.otherwise) + " of them only by the smallest surface: " +
@@ -140,16 +147,19 @@ std::string said_of(const Filled& filled, FillStyle style) {
 
 Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::holes};
-    const auto open = unbalanced_edges(mesh);
-    if (open.empty()) return out;
-    const SurfaceParts parts = find_surface_parts(mesh, open);
+    const auto missing = unbalanced_edges(mesh);
+    if (missing.empty()) return out;
+    const SurfaceParts parts = find_surface_parts(mesh, missing);
     if (progress.cancelled()) return cancelled_error();
     const Chosen chosen(options);
     std::vector<char> wanted = chosen.parts(
         mesh, [&](FaceId f) { return parts.of_face[f.value()]; }, parts.count());
     for (std::size_t p = 0; p < parts.count(); ++p)
         for (const SurfaceParts::Hole& hole : parts.holes[p]) wanted[p] |= chosen.has_edge_of(mesh, hole.rim);
-    const Sheets sheets = sheets_of(parts);
+    const Sheets sheets = sheets_of(parts, SheetRule::leave);
+    const bool close = options.sheets == SheetRule::close;
+    const Sheets flat = sheets_of(parts, SheetRule::close);
+    const Sheets& open = close ? flat : sheets;  // that stay so
     if (chosen.everything() && sheets.area > sheets.solid_area) {
         // Sheets are what it is about: they enclose something together, or stay.
         const bool all_holes = options.longest_hole == std::numeric_limits<double>::infinity();
@@ -157,18 +167,18 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
         if (progress.cancelled()) return cancelled_error();
         out.changed = 0;
         out.places.clear();
-        out.sheet = true;
-        out.said = sheets.solid_area > 0
-                       ? count_text(sheets.count, "sheet", "sheets") +
-                             " that enclose nothing have more area than the solids beside them: all stay open."
-                       : "It is a sheet, which encloses nothing: it stays open until it is given a thickness.";
-        return out;
+        out.flat = flat.area > flat.solid_area;
+        out.sheet = !close || out.flat;
+        if (out.sheet)
+            out.said = out.flat && close ? "It is flat: closing it would enclose nothing." : said_of_sheets(sheets);
+        if (out.sheet) return out;
     }
     Mesh own = mesh;
     const HolePlan plan = plan_holes(mesh, parts, chosen, options);
     // A sheet is dropped beside a larger solid only: else the fill that was asked for is made.
     auto dropped = [&](std::size_t p) {
-        return parts.is_sheet(p) && wanted[p] && parts.area[p] <= sheets.solid_area && !plan.holds_island[p];
+        return parts.is_sheet(p, options.sheets) && wanted[p] && parts.area[p] <= open.solid_area &&
+               !plan.holds_island[p];
     };
     keep_faces_of(own, [&](FaceId f) { return !dropped(parts.of_face[f.value()]); });
     std::size_t left = 0, loose = 0;
@@ -176,7 +186,7 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
     for (std::size_t p = 0; p < parts.count(); ++p) loose += dropped(p) && parts.area[p] > 0;
     for (const HolePlan::Fill& fill : plan.fills) {
         if (dropped(fill.part)) continue;
-        if (measure_rim(mesh, fill.hole->rim).length > options.longest_hole) {
+        if (!close && measure_rim(mesh, fill.hole->rim).length > options.longest_hole) {
             ++left;
             continue;
         }

@@ -5,6 +5,7 @@
 #include <chrono>
 
 #include "core/base/memory.h"
+#include "core/mend/borders.h"
 #include "core/mend/written.h"
 
 namespace anvil {
@@ -54,6 +55,10 @@ Result<Mended> run_plan(const Mesh& given, std::span<const Repair> plan, const M
         double done = 0;
         for (const Entry& e : entries) {
             if (std::ranges::find(plan, e.repair) == plan.end()) continue;
+            // Where a sheet stays, its faces are not resolved among themselves: nothing says what is inside.
+            if (e.repair == Repair::crossings && std::ranges::any_of(out.repairs, &Repaired::sheet) &&
+                !unbalanced_edges(out.mesh).empty())
+                continue;
             const double from = 0.1 + 0.8 * done / static_cast<double>(plan.size());
             progress.stage("mending", from, from + 0.8 / static_cast<double>(plan.size()));
             auto repaired = e.run(out.mesh, options, progress);
@@ -136,7 +141,12 @@ std::vector<Vec3> places_of(const Finding& finding, const Mesh& numbered) {
 std::string Mended::remains() const {
     if (after.print_ready) return "";
     if (mesh.empty()) return "Nothing is left: no face enclosed anything.";
-    if (sheet) return "It is a sheet, and encloses nothing; give it a thickness to print it.";
+    const bool flat = std::ranges::any_of(repairs, &Repaired::flat);
+    if (sheet && flat) return "It is flat, and encloses nothing; give it a thickness to print it.";
+    if (sheet)
+        return after.form == Form::mixed
+                   ? "Sheets that enclose nothing are left; close them or give them a thickness to print it."
+                   : "It is a sheet, and encloses nothing; close it or give it a thickness to print it.";
     std::string why, list;
     for (const Repaired& r : repairs)
         if (r.refused) why += r.said + " ";

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/base/number_text.h"
+#include "core/mend/borders.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
@@ -10,24 +11,29 @@ namespace {
 
 constexpr std::string_view words[] = {"sheet", "long-holes", "touching"};
 
-/// Three lines of a usual nozzle (common practice), or a 50th of smaller parts; in round numbers.
-double usual_thickness(double diagonal) {
-    const double wanted = std::min(1.2, diagonal / 50);
-    const double unit = std::pow(10, std::floor(std::log10(wanted)));
-    return std::max(1.0, std::floor(wanted / unit * 5) / 5) * unit;
+bool is_flat_altogether(const Mesh& mesh) {
+    const SurfaceParts parts = find_surface_parts(mesh, unbalanced_edges(mesh));
+    for (std::size_t p = 0; p < parts.count(); ++p)
+        if (parts.area[p] > 0 && !parts.is_sheet(p, SheetRule::close)) return false;
+    return true;
 }
 
 std::optional<Question> ask_about_sheet(const Mesh& mesh, const Mended& done, const MendOptions& options) {
-    if (!done.sheet || options.thickness > 0) return std::nullopt;
+    if (!done.sheet || options.sheets != SheetRule::leave) return std::nullopt;
     const Box box = bounds(mesh);
-    MendOptions thick = options;
-    thick.thickness = usual_thickness(box.diagonal());
-    return Question{
-        Question::About::sheet,
-        "It is a sheet that encloses nothing, and cannot be printed as it is.",
-        box.center(),
-        box.diagonal(),
-        {{"Leave it a sheet", options}, {"Make it a solid, " + short_text(thick.thickness) + " mm thick", thick}}};
+    MendOptions thick = options, closed = options;
+    thick.sheets = SheetRule::thicken;
+    if (!(thick.thickness > 0)) thick.thickness = usual_thickness(mesh);
+    closed.sheets = SheetRule::close;
+    Question out{Question::About::sheet,
+                 done.after.form == Form::mixed
+                     ? "Sheets in it enclose nothing, and cannot be printed as they are."
+                     : "It is a sheet that encloses nothing, and cannot be printed as it is.",
+                 box.center(),
+                 box.diagonal(),
+                 {{"Leave it open", options}, {"Give it a thickness", thick}}};
+    if (!is_flat_altogether(done.mesh)) out.answers.push_back({"Close it", closed});
+    return out;
 }
 
 std::optional<Question> ask_about_long_holes(const Mended& done, const MendOptions& options) {
@@ -97,6 +103,14 @@ std::optional<Question> next_question(const Mesh& mesh, const Mended& done, cons
     if (!question && open(Question::About::long_holes)) question = ask_about_long_holes(done, options);
     if (!question && open(Question::About::touching)) question = ask_about_touching(done, options);
     return question;
+}
+
+double usual_thickness(const Mesh& mesh) {
+    // Three lines of a usual nozzle (common practice), or a 50th of smaller parts; in round numbers.
+    const double wanted = std::min(1.2, bounds(mesh).diagonal() / 50);
+    if (!(wanted > 0)) return 0;
+    const double unit = std::pow(10, std::floor(std::log10(wanted)));
+    return std::max(1.0, std::floor(wanted / unit * 5) / 5) * unit;
 }
 
 MendOptions cautious_options(const Mesh& mesh) {

@@ -8,13 +8,13 @@
 
 namespace anvil {
 
-/// A decision that mending leaves to the user, with two ways to go on.
+/// A decision that mending leaves to the user, with the ways to go on.
 struct Question {
     /// What it is about; the words are fixed, jobs keep them.
     enum class About { sheet, long_holes, touching };
     struct Answer {
         std::string said;     ///< "Leave it a sheet"
-        MendOptions options;  ///< what to mend with then
+        MendOptions options;  ///< what to mend with then; a thickness may be changed
     };
     About about{};
     std::string asked;            ///< in one sentence
@@ -32,6 +32,10 @@ Repair first_waiting(Question::About about);
 /// where none is left. `done`: what that mending gave.
 std::optional<Question> next_question(const Mesh& mesh, const Mended& done, const MendOptions& options,
                                       std::span<const Question::About> answered);
+
+/// mm: three lines of a usual nozzle, or a 50th of smaller parts; what sheets are thickened to unless a number is
+/// given.
+double usual_thickness(const Mesh& mesh);
 
 /// The options that "mend all" starts with: holes longer than twice the part's diagonal, as a whole side of a
 /// cube is, are left until they are asked for.

@@ -5,6 +5,7 @@
 #include <string>
 #include <string_view>
 
+#include "core/arrange/surface_parts.h"
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/combine/pinches.h"
@@ -50,11 +51,13 @@ struct MendOptions {
     /// Borders no farther apart than this are taken for one, mm; where it is negative, a hundred-thousandth of the
     /// diagonal.
     double border_reach = -1;
-    double longest_hole = std::numeric_limits<double>::infinity();  ///< mm round its rim; longer ones stay open
+    /// mm round its rim; longer ones stay open, unless sheets are closed.
+    double longest_hole = std::numeric_limits<double>::infinity();
     double bridge_within = 0;  ///< mm; two borders nowhere farther apart than this are bridged; 0: none are
     FillStyle fill = FillStyle::smallest;
-    double smallest_shell = 0;                          ///< mm3; closed shells of less volume go
-    double thickness = 0;                               ///< mm; of sheets, half to each side; 0: they stay sheets
+    double smallest_shell = 0;  ///< mm3; closed shells of less volume go
+    SheetRule sheets = SheetRule::leave;
+    double thickness = 0;                               ///< mm, of sheets that are thickened, half to each side
     Precision precision = Precision::double_precision;  ///< what crossings are rounded to
     ContactRule contact = ContactRule::separate;
     /// Points of the mesh: where there are any, a repair touches only faces all of whose corners are among them, edges
@@ -72,6 +75,7 @@ struct Repaired {
     std::vector<Vec3> places{};  ///< some point of each thing that was changed, where there are not too many
     std::string said{};          ///< in one sentence; empty where there was nothing to do
     bool sheet = false;          ///< the surface was found to be a sheet, and left open
+    bool flat = false;           ///< and flat, so that closing it encloses nothing
     bool refused = false;        ///< it had something to do and could not; `said` says why
 };
 inline constexpr std::size_t most_places = 1000;

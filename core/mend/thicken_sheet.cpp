@@ -25,7 +25,7 @@ std::vector<Vec3> point_normals(const Mesh& mesh) {
 
 Result<Repaired> thicken_sheet(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::thicken};
-    if (!(options.thickness > 0)) return out;
+    if (options.sheets != SheetRule::thicken || !(options.thickness > 0)) return out;
     const auto open = unbalanced_edges(mesh);
     if (open.empty()) return out;
     if (progress.cancelled()) return cancelled_error();

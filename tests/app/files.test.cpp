@@ -1,4 +1,6 @@
 // The real window and files: what comes in, what is saved and exported, and what is left after a crash.
+#include "app/panels/recovery_strip.h"
+#include "app/view/looks.h"
 #include "tests/app/shown.h"
 
 #include <QSignalSpy>
@@ -165,22 +167,96 @@ TEST_CASE("a job left by a program that is gone is offered, and opened as unsave
     REQUIRE(gone.waitForFinished());
     const QString file = folder + "/" + QString::number(pid) + ".anvil";
     REQUIRE(write_job(demo::lantern_job(), file.toStdString()));
-    bool asked = false;
-    QTimer::singleShot(300, [&] {
-        for (QWidget* top : QApplication::topLevelWidgets())
-            if (auto* box = qobject_cast<QMessageBox*>(top))
-                for (QAbstractButton* b : box->buttons())
-                    if (b->text() == "Open it") {
-                        asked = true;
-                        b->click();
-                    }
-    });
+    const QString own = folder + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
+    {
+        Shown w;
+        REQUIRE(w->recovery_strip()->isVisible());
+        CHECK(w.job().parts.empty());
+        auto press = [&](const QString& text) {
+            for (auto* b : w->recovery_strip()->findChildren<QPushButton*>())
+                if (b->text() == text) QTest::mouseClick(b, Qt::LeftButton);
+            w.settle();
+        };
+        press("Later");
+        CHECK(!w->recovery_strip()->isVisible());
+        CHECK(QFile::exists(file));
+        w->recovery_strip()->look_in(folder);
+        press("Open it");
+        CHECK(w.job().steps.size() == 8);
+        CHECK(w->windowTitle().contains("*"));
+        CHECK(!w->recovery_strip()->isVisible());
+        // The copy is this program's own now: there was one all the time.
+        CHECK(!QFile::exists(file));
+        CHECK(QFile::exists(own));
+        w->controller().drop_copy();
+    }
+    CHECK(!QFile::exists(own));
+}
+
+TEST_CASE("a copy that cannot be read stays, and the job with it") {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+    QProcess gone;
+    gone.start("true", {});
+    const QString file = folder + "/" + QString::number(gone.processId()) + ".anvil";
+    REQUIRE(gone.waitForFinished());
+    write_bytes(file.toStdString(), "half a job");
     Shown w;
+    w.demo();
+    w->recovery_strip()->look_in(folder);
+    Q_EMIT w->recovery_strip()->open_wanted(file);
     w.settle();
-    REQUIRE(asked);
     CHECK(w.job().steps.size() == 8);
-    CHECK(w->windowTitle().contains("*"));
-    CHECK(!QFile::exists(file));
+    CHECK(w->hint_line()->text().contains(file));
+    CHECK(QFile::exists(file));
+    QFile::remove(file);
+}
+
+TEST_CASE("reading a job can be stopped; the job that is open stays, and is worked out") {
+    TempFolder folder;
+    REQUIRE(write_job(demo::lantern_job(), folder / "lantern.anvil"));
+    Job block;
+    block.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {2, 3, 4})));
+    Shown w;
+    w->controller().open(block, {});
+    w->open_files({q(folder / "lantern.anvil")});
+    w->controller().stop();
+    w.settle();
+    CHECK(w.job().parts.size() == 1);
+    CHECK(w.volume() == Approx(24));
+    w->open_files({q(folder / "lantern.anvil")});
+    w.settle();
+    CHECK(w.job().steps.size() == 8);
+    CHECK(w->controller().file() == q(folder / "lantern.anvil"));
+}
+
+TEST_CASE("a row that was dropped moves in the job as it is by then") {
+    Shown w;
+    w.demo();
+    JobSheetModel* model = w->job_sheet()->model();
+    std::unique_ptr<QMimeData> mime(model->mimeData({model->index(1)}));
+    model->dropMimeData(mime.get(), Qt::MoveAction, 9, 0, {});
+    Job job = w.job();
+    job.find_part("part-2")->name = "renamed meanwhile";
+    w->controller().change(job, "rename");
+    w.settle();
+    CHECK(w.job().find_part("part-2")->name == "renamed meanwhile");
+    CHECK(w.job().steps.back().part == "part-2");
+}
+
+TEST_CASE("a look that was stopped is asked for again") {
+    Shown w;
+    w.demo();
+    w->viewport()->set_surface(Surface::shells);
+    w->controller().stop();  // before the worker comes to it
+    w.settle();
+    Looks looks(w->controller());
+    const auto mesh = w->controller().outcome()->result.mesh;
+    CHECK(!looks.surface(mesh, Surface::regions));
+    w->controller().stop();
+    w.settle();
+    CHECK(!looks.surface(mesh, Surface::regions));  // asked again
+    w.settle();
+    CHECK(looks.surface(mesh, Surface::regions));
 }
 
 TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes when it ends well") {
@@ -195,6 +271,7 @@ TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes
         w->action("switch")->trigger();
         w.settle();
         w->autosave();
+        w.settle();
         const auto copy = read_job(file.toStdString());
         REQUIRE(copy);
         CHECK(!copy->steps[6].on);

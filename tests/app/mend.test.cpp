@@ -228,7 +228,9 @@ TEST_CASE("a decision is put in a strip with a picture of both answers; choosing
     QuestionStrip* strip = w->question_strip();
     REQUIRE(strip->isVisible());
     CHECK(strip->asked().contains("encloses nothing"));
-    CHECK(strip->answer_button(1)->text() == "Make it a solid, 1.2 mm thick");
+    CHECK(strip->answer_button(1)->text() == "Give it a thickness");
+    CHECK(strip->thickness()->text() == "1.2 mm");
+    CHECK(!strip->answer_button(2)->isVisible());  // it is flat
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole).toString() == "waits for you");
     CHECK(w->mend_panel()->count(Repair::orient)->text().isEmpty());
     for (const Repair waiting : {Repair::holes, Repair::thicken, Repair::crossings})
@@ -238,12 +240,17 @@ TEST_CASE("a decision is put in a strip with a picture of both answers; choosing
                  b = strip->answer_button(1)->icon().pixmap(232, 132).toImage();
     REQUIRE(!a.isNull());
     CHECK(a != b);
+    strip->thickness()->setText("-1");
+    Q_EMIT strip->thickness()->editingFinished();
+    CHECK(w->hint_line()->text().contains("above 0 mm"));
+    strip->thickness()->setText("2.5");
+    Q_EMIT strip->thickness()->editingFinished();
     QTest::mouseClick(strip->answer_button(1), Qt::LeftButton);
     w.settle();
     CHECK(!strip->isVisible());
     CHECK(w->ledger()->verdict().contains("Print-ready"));
-    CHECK(w.volume() == Approx(100 * 80 * 1.2));
-    CHECK(w->controller().history().undo_name().starts_with("make it a solid"));
+    CHECK(w.volume() == Approx(100 * 80 * 2.5));
+    CHECK(w->controller().history().undo_name().starts_with("give it a thickness"));
     w->controller().undo();
     w.settle();
     CHECK(strip->isVisible());
@@ -252,6 +259,52 @@ TEST_CASE("a decision is put in a strip with a picture of both answers; choosing
     CHECK(!strip->isVisible());
     CHECK(w->ledger()->verdict().contains("sheet"));
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole).toString() == "no change");
+}
+
+TEST_CASE("a tray without a lid can be closed, as a part by a mending, or as the operand that it is") {
+    TempFolder folder;
+    Mesh tray = make_box({0, 0, 0}, {40, 40, 10});
+    std::erase_if(tray.faces.raw(), [&](const Triangle& t) {
+        return tray.points[t[0]].z == 10 && tray.points[t[1]].z == 10 && tray.points[t[2]].z == 10;
+    });
+    REQUIRE(write_mesh(tray, folder / "tray.ply"));
+    REQUIRE(write_mesh(make_box({-30, -30, -30}, {50, 50, 50}), folder / "block.ply"));
+    Shown w;
+    w->open_files({q(folder / "tray.ply")});
+    w->unit_strip()->dismiss();
+    w.settle();
+    w->action("mend")->trigger();
+    w.settle();
+    QuestionStrip* strip = w->question_strip();
+    REQUIRE(strip->answer_button(2)->isVisible());
+    for (int k = 0; k < 200 && strip->answer_button(2)->icon().isNull(); ++k) QTest::qWait(20);
+    CHECK(strip->volume_label(0) == "open");
+    CHECK(strip->volume_label(2) == QString::fromUtf8("16.00 cm³"));
+    QTest::mouseClick(strip->answer_button(2), Qt::LeftButton);
+    w.settle();
+    CHECK(w.volume() == Approx(40 * 40 * 10));
+    CHECK(w->mend_panel()->sheet_button(SheetRule::close)->isChecked());
+    w->mend_panel()->sheet_button(SheetRule::thicken)->click();
+    w.settle();
+    CHECK(w->ledger()->verdict().contains("Print-ready"));
+    CHECK(w.volume() < 40 * 40 * 10);
+
+    w->controller().open({}, {});
+    w->open_files({q(folder / "block.ply")});
+    w->unit_strip()->dismiss();
+    w.settle();
+    CHECK(!w->step_panel()->closes_sheets()->isVisible());
+    w->open_files({q(folder / "tray.ply")});
+    w.settle();
+    w->choose_part(w.job().parts.back().id);
+    w->action("difference")->trigger();
+    w.settle();
+    CHECK(w.volume() == Approx(80 * 80 * 80));
+    REQUIRE(w->step_panel()->closes_sheets()->isVisible());
+    w->step_panel()->closes_sheets()->click();
+    w.settle();
+    CHECK(w.volume() == Approx(80 * 80 * 80 - 40 * 40 * 10));
+    CHECK(w->controller().history().undo_name().starts_with("close"));
 }
 
 TEST_CASE("kinds with a size: another size lists others, and the job keeps it") {

@@ -190,7 +190,7 @@ TEST_CASE("settings of the result: the contact rule and flush faces, undoable, k
     CHECK(w.job().settings.contact == ContactRule::join);
     CHECK(w.volume() > 16000);
     CHECK(w->ledger()->verdict().contains("1 shell"));
-    auto* merge = w->step_panel()->findChild<QCheckBox*>();
+    QCheckBox* merge = w->step_panel()->merge_flush();
     REQUIRE(merge);
     QTest::mouseClick(merge, Qt::LeftButton, {}, QPoint(8, merge->height() / 2));
     w.settle();

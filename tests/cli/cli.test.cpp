@@ -252,6 +252,33 @@ TEST_CASE("sheets on the command line: split along one, trim one, and what finds
     CHECK(r.err.find("it is a sheet and encloses nothing") != std::string::npos);
 }
 
+TEST_CASE("what encloses nothing is left, thickened or closed, as --sheets says") {
+    const Bench bench;
+    Mesh tray = make_box({1, 1, 1}, {3, 3, 1.5});  // without its lid: 8 mm2 that enclose 2 mm3
+    std::erase_if(tray.faces.raw(), [&](const Triangle& t) {
+        return tray.points[t[0]].z == 1.5 && tray.points[t[1]].z == 1.5 && tray.points[t[2]].z == 1.5;
+    });
+    REQUIRE(write_mesh(tray, bench.path("tray.off")));
+    auto volume_by = [&](const std::string& rule) {
+        const Ran r = bench.run("mend tray.off -o out.off --json report.json " + rule);
+        CHECK(r.status == (rule.empty() || rule == "--sheets leave" ? 1 : 0));
+        return bench.report("report.json")["result"]["volume"].get<double>();
+    };
+    CHECK(volume_by("--sheets close") == Approx(2));
+    CHECK(volume_by("--sheets thicken --thickness 0.1") == volume_by("--thickness 0.1"));
+    CHECK(volume_by("--sheets thicken") > 0);
+    volume_by("--sheets leave");
+    volume_by("");
+    CHECK(bench.report("report.json")["sheet"] == true);
+    CHECK(bench.run("mend tray.off -o out.off --sheets close --thickness 1").status == 2);
+    CHECK(bench.run("mend tray.off -o out.off --sheets melt").status == 2);
+    Ran r = bench.run("combine difference a.stl tray.off -o out.off");
+    CHECK(signed_volume(*read_mesh(bench.path("out.off"))) == Approx(64));
+    r = bench.run("combine difference a.stl tray.off -o out.off --sheets close");
+    CHECK(r.status == 0);
+    CHECK(signed_volume(*read_mesh(bench.path("out.off"))) == Approx(62));
+}
+
 TEST_CASE("flush faces become one on request, and materials go from file to file") {
     const Bench bench;
     REQUIRE(write_mesh(make_box({4, 0, 0}, {8, 4, 4}), bench.path("beside.ply")));

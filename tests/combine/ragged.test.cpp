@@ -22,7 +22,7 @@ Mesh sides_apart(double size, double gap) {
     return welded(out);
 }
 
-const Mesh cutter = make_box({3, 3, -5}, {5, 5, 15});
+const Mesh bore = make_box({3, 3, -5}, {5, 5, 15});
 
 }  // namespace
 
@@ -57,11 +57,11 @@ TEST_CASE("six sides of a box with gaps between them cut and are cut like the bo
         INFO("gap " << gap);
         const Mesh apart = sides_apart(8, gap);
         REQUIRE(inspected(apart).count(FindingKind::holes) == 6);
-        const Combined result = combined(Operation::difference, {apart, cutter});
+        const Combined result = combined(Operation::difference, {apart, bore});
         CHECK(!result.empty);
         CHECK(says(result, "Operand 1: It was open, in 6 parts with 6 borders"));
         CHECK(result.closed_holes.size() == 6);
-        // Between the box itself and the one that its sides lie on, less the cutter's bore.
+        // Between the box itself and the one that its sides lie on, less the bore's hole.
         CHECK(signed_volume(result.mesh) >= 512 - 4 * 8 - 1e-9);
         CHECK(signed_volume(result.mesh) <= std::pow(8 + 2 * gap, 3) - 4 * (8 + 2 * gap) + 1e-9);
         // What was there is still there, and says where it comes from.

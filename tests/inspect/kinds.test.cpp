@@ -22,7 +22,7 @@ const Finding& first_of(const Inspection& i, K kind) {
     REQUIRE(at != i.findings.end());
     return *at;
 }
-const Mesh box = make_box({0, 0, 0}, {10, 10, 10});
+const Mesh block = make_box({0, 0, 0}, {10, 10, 10});
 
 /// The same faces, each with points of its own.
 Mesh apart(const Mesh& mesh) {
@@ -76,7 +76,7 @@ TEST_CASE("needles: by length over height, exactly where the ratio says") {
 }
 
 TEST_CASE("faces back to back are doubled, copies that look alike are not") {
-    Mesh m = box;
+    Mesh m = block;
     Triangle t = m.faces[FaceId(4)];
     m.faces.push_back({t[1], t[2], t[0]});
     Inspection i = inspected(m);
@@ -97,7 +97,7 @@ TEST_CASE("faces back to back are doubled, copies that look alike are not") {
 }
 
 TEST_CASE("a flap is one fin with all its faces, a wall within the solid is none") {
-    Mesh m = box;
+    Mesh m = block;
     const Triangle t = m.faces[FaceId(0)];
     const VertexId a = m.points.push_back({0, 0, 20}), b = m.points.push_back({10, 0, 30});
     m.faces.push_back({t[0], t[1], a});
@@ -106,43 +106,44 @@ TEST_CASE("a flap is one fin with all its faces, a wall within the solid is none
     REQUIRE(i.count(K::fins) == 1);
     CHECK(first_of(i, K::fins).faces == std::vector{FaceId(12), FaceId(13)});
     // Two boxes with a common wall: three faces at its edges, none free.
-    Mesh wall = box;
+    Mesh wall = block;
     append(wall, make_box({10, 0, 0}, {20, 10, 10}));
     CHECK(inspected(wall).count(K::fins) == 0);
 }
 
 TEST_CASE("cracks: borders that lie beside each other, within the distance only; a hole's own rim is none") {
-    Mesh soup = apart(box);
+    Mesh soup = apart(block);
     CHECK(looked(soup, {.crack_below = 1e-3}).count(K::cracks) == 0);  // bit-equal: welded, no crack
-    Mesh lid = box;
+    Mesh lid = block;
     std::vector<Triangle> top, rest;
-    for (const Triangle& t : box.faces)
-        (box.points[t[0]].z == 10 && box.points[t[1]].z == 10 && box.points[t[2]].z == 10 ? top : rest).push_back(t);
+    for (const Triangle& t : block.faces)
+        (block.points[t[0]].z == 10 && block.points[t[1]].z == 10 && block.points[t[2]].z == 10 ? top : rest)
+            .push_back(t);
     lid.faces.raw() = rest;
     Mesh cover;
-    cover.points = box.points;
+    cover.points = block.points;
     cover.faces.raw() = top;
     append(lid, moved(welded(cover), {0, 0, 1e-4}));
     const Inspection i = looked(lid, {.crack_below = 1e-3});
     CHECK(i.count(K::cracks) == 8);  // four edges of the rim, four of the lid
     CHECK(looked(lid, {.crack_below = 1e-5}).count(K::cracks) == 0);
-    Mesh open = box;
+    Mesh open = block;
     open.faces.raw() = rest;
     CHECK(looked(open, {.crack_below = 1e-3}).count(K::cracks) == 0);
     CHECK(inspected(open).count(K::open_edges) == 4);
 }
 
 TEST_CASE("solid, sheet or both is said in a sentence; sheets beside a solid are stray") {
-    const Inspection closed = inspected(box);
+    const Inspection closed = inspected(block);
     CHECK(closed.form == Form::solid);
     CHECK(form_sentence(closed) == "A closed solid, in 1 shell.");
-    Mesh open = box;
+    Mesh open = block;
     open.faces.raw().pop_back();
     CHECK(form_sentence(inspected(open)) == "An open solid, with 1 hole.");
     const Mesh plate = make_plate({50, 0, 0}, 4, 4);
     CHECK(inspected(plate).form == Form::sheet);
     CHECK(form_sentence(inspected(plate)) == "An open sheet: it encloses nothing.");
-    Mesh both = box;
+    Mesh both = block;
     append(both, plate);
     const Inspection mixed = inspected(both);
     CHECK(mixed.form == Form::mixed);
@@ -157,7 +158,7 @@ TEST_CASE("solid, sheet or both is said in a sentence; sheets beside a solid are
 
 TEST_CASE("bodies that share a point or an edge touch; those with a common side, or a flap, do not") {
     auto touching = [](const Mesh& m) { return inspected(m).count(K::touching_bodies); };
-    Mesh point = box, edge = box, side = box;
+    Mesh point = block, edge = block, side = block;
     append(point, make_box({10, 10, 10}, {20, 20, 20}));
     append(edge, make_box({10, 10, 0}, {20, 20, 10}));
     append(side, make_box({10, 0, 0}, {20, 10, 10}));
@@ -167,14 +168,14 @@ TEST_CASE("bodies that share a point or an edge touch; those with a common side,
     Mesh row = edge;
     append(row, make_box({20, 20, 0}, {30, 30, 10}));
     CHECK(touching(row) == 2);
-    CHECK(touching(box) == 0);
-    Mesh fin = box;
+    CHECK(touching(block) == 0);
+    Mesh fin = block;
     fin.faces.push_back({VertexId(0), VertexId(1), fin.points.push_back({0, 0, 40})});
     CHECK(touching(fin) == 0);
 }
 
 TEST_CASE("tiny shells: closed ones under the volume, inside out or not") {
-    Mesh m = box;
+    Mesh m = block;
     append(m, make_box({20, 0, 0}, {20.5, 0.5, 0.5}));
     Mesh inverted = make_box({30, 0, 0}, {30.5, 0.5, 0.5});
     turn_over(inverted);
@@ -187,7 +188,7 @@ TEST_CASE("tiny shells: closed ones under the volume, inside out or not") {
 }
 
 TEST_CASE("narrow gaps: air between walls, with width, extent and place; skins are none") {
-    Mesh two = box;
+    Mesh two = block;
     append(two, make_box({10.05, 2, 2}, {20, 8, 8}));
     const Inspection i = looked(two, {.thin_below = 0.2, .gap_below = 0.2});
     REQUIRE(i.count(K::narrow_gaps) == 1);
@@ -199,12 +200,12 @@ TEST_CASE("narrow gaps: air between walls, with width, extent and place; skins a
     CHECK(looked(two, {.gap_below = 0.04}).count(K::narrow_gaps) == 0);
     CHECK(i.print_ready);
     // A slot within one body.
-    const Combined slot = combined(Operation::difference, {box, make_box({5, -1, 3}, {5.1, 11, 11})});
+    const Combined slot = combined(Operation::difference, {block, make_box({5, -1, 3}, {5.1, 11, 11})});
     CHECK(looked(slot.mesh, {.gap_below = 0.2}).count(K::narrow_gaps) == 1);
 }
 
 TEST_CASE("loose points are counted in the mesh as it came") {
-    Mesh m = box;
+    Mesh m = block;
     m.points.push_back({1, 2, 3});
     m.points.push_back({4, 5, 6});
     const Inspection i = inspected(m);
@@ -249,15 +250,15 @@ TEST_CASE("the rim of a hole: its length and how far it is from flat") {
 }
 
 TEST_CASE("lines of findings: rims close, and crossing faces are shown by the curve in which they meet") {
-    Mesh open = box;
+    Mesh open = block;
     open.faces.raw().pop_back();
     const auto rims = lines_of(inspected(open), K::holes);
     REQUIRE(rims.size() == 1);
     CHECK(rims[0].size() == 4);
     CHECK(rims[0].front() == rims[0].back());
     CHECK(lines_of(inspected(open), K::open_edges).size() == 3);
-    // A cylinder's axis through a box: every piece of the curve lies on both surfaces.
-    Mesh two = box;
+    // A cylinder's axis through a block: every piece of the curve lies on both surfaces.
+    Mesh two = block;
     append(two, make_box({4, 4, -5}, {6, 6, 15}));
     const Inspection crossing = inspected(two);
     double length = 0;
@@ -307,7 +308,7 @@ TEST_CASE("every kind on real meshes: explained kinds come with what they explai
 }
 
 TEST_CASE("accepted findings are known by kind and place; with a hole go its open edges, and no others") {
-    Mesh open = box;  // two holes: a half of the bottom, a half of the top
+    Mesh open = block;  // two holes: a half of the bottom, a half of the top
     std::vector<Triangle> kept;
     for (FaceId f : ids<FaceId>(open.faces.size()))
         if (f.value() != 0 && f.value() != 3) kept.push_back(open.faces[f]);
@@ -331,7 +332,7 @@ TEST_CASE("accepted findings are known by kind and place; with a hole go its ope
     const Inspection moved = looked(transformed(open, translation({1e-9, 0, 0})), {});
     CHECK(Acceptance(moved, all).count() == 0);
     CHECK(!Acceptance(moved, all).holds_all_faults());
-    CHECK(Acceptance(looked(box, {}), {}).holds_all_faults());
+    CHECK(Acceptance(looked(block, {}), {}).holds_all_faults());
 }
 
 TEST_CASE("each kind's word is found again") {

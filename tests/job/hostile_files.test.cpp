@@ -1,9 +1,9 @@
 // Job files that once ended the program, filled the memory, or were taken for something else.
-#include <zip.h>
 
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
 #include "core/job/job_text.h"
+#include "tests/support/archive.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -27,13 +27,6 @@ Result<Job> read_text(const std::string& text) {
 std::string refusal(const std::string& text) {
     const auto job = read_text(text);
     return job ? "" : job.error().text;
-}
-void write_zip(const std::filesystem::path& file, const std::vector<std::pair<std::string, std::string>>& entries) {
-    zip_t* archive = zip_open(file.c_str(), ZIP_CREATE | ZIP_TRUNCATE, nullptr);
-    REQUIRE(archive);
-    for (const auto& [name, bytes] : entries)
-        zip_file_add(archive, name.c_str(), zip_source_buffer(archive, bytes.data(), bytes.size(), 0), 0);
-    REQUIRE(zip_close(archive) == 0);
 }
 
 }  // namespace

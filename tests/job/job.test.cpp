@@ -1,11 +1,10 @@
-#include <zip.h>
-
 #include "core/io/mesh_file.h"
 #include "core/job/accepted_in_job.h"
 #include "core/job/evaluate.h"
 #include "core/job/job_file.h"
 #include "core/job/quantity.h"
 #include "demo/lantern.h"
+#include "tests/support/archive.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -28,15 +27,6 @@ double volume(Evaluator& evaluator, const Job& job, bool* reused = nullptr, std:
     REQUIRE(result);
     if (reused) *reused = result->reused_arrangement;
     return signed_volume(result->combined.mesh);
-}
-
-void write_zip(const std::filesystem::path& file, const std::vector<std::pair<std::string, std::string>>& entries) {
-    int error = 0;
-    zip_t* z = zip_open(file.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &error);
-    REQUIRE(z);
-    for (const auto& [name, bytes] : entries)
-        zip_file_add(z, name.c_str(), zip_source_buffer(z, bytes.data(), bytes.size(), 0), 0);
-    REQUIRE(zip_close(z) == 0);
 }
 
 Error read_error(const std::filesystem::path& file) {

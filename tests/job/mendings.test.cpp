@@ -2,6 +2,7 @@
 #include "core/job/evaluate.h"
 #include "core/job/job_file.h"
 #include "demo/lantern.h"
+#include "tests/support/mending.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -31,7 +32,7 @@ Job mended_scan() {
     job.add_mending(job.base, whole_plan());
     return job;
 }
-Evaluation evaluated(Evaluator& evaluator, const Job& job) {
+Evaluation after(Evaluator& evaluator, const Job& job) {
     Progress progress;
     auto out = evaluator.evaluate(job, progress);
     REQUIRE(out);
@@ -43,9 +44,9 @@ Evaluation evaluated(Evaluator& evaluator, const Job& job) {
 TEST_CASE("a part's steps see it mended; what the mending did is told, and the note about its holes is gone") {
     Job job = open_box_with_bore();
     Evaluator evaluator;
-    CHECK(!evaluated(evaluator, job).base_note.empty());
+    CHECK(!after(evaluator, job).base_note.empty());
     const std::string id = job.add_mending(job.base, whole_plan());
-    const Evaluation e = evaluated(evaluator, job);
+    const Evaluation e = after(evaluator, job);
     CHECK(e.base_note.empty());
     CHECK(signed_volume(e.combined.mesh) == Approx(1000 - 40));
     REQUIRE(e.mended.at(job.base).done.size() == 1);
@@ -58,19 +59,19 @@ TEST_CASE("mendings are worked out once: switches and moves find them at hand, a
     Job job = open_box_with_bore();
     const std::string id = job.add_mending(job.base, whole_plan());
     Evaluator evaluator;
-    const auto first = evaluated(evaluator, job).mended.at(job.base);
+    const auto first = after(evaluator, job).mended.at(job.base);
     job.find_part(job.base)->placement.position = {1, 0, 0};
-    const auto moved = evaluated(evaluator, job).mended.at(job.base);
+    const auto moved = after(evaluator, job).mended.at(job.base);
     CHECK(moved.mesh.get() == first.mesh.get());
     job.find_part(job.base)->find_mending(id)->on = false;
-    const auto off = evaluated(evaluator, job).mended.at(job.base);
+    const auto off = after(evaluator, job).mended.at(job.base);
     CHECK(off.mesh == job.find_part(job.base)->mesh);
     CHECK(off.done[0] == nullptr);
     job.find_part(job.base)->find_mending(id)->on = true;
-    CHECK(evaluated(evaluator, job).mended.at(job.base).mesh.get() == first.mesh.get());
+    CHECK(after(evaluator, job).mended.at(job.base).mesh.get() == first.mesh.get());
     // Another repair on top works on what the first one left.
     job.add_mending(job.base, std::vector{Repair::shells}, {.smallest_shell = 1});
-    const auto two = evaluated(evaluator, job).mended.at(job.base);
+    const auto two = after(evaluator, job).mended.at(job.base);
     REQUIRE(two.done.size() == 2);
     CHECK(two.done[0].get() == first.done[0].get());
 }
@@ -93,7 +94,7 @@ TEST_CASE("a stop in the middle of mending stops the evaluation, and the next on
     const auto e = evaluator.evaluate(job, stopped);
     REQUIRE(!e);
     CHECK(e.error().is_cancel());
-    CHECK(evaluated(evaluator, job).mended.at(job.base).done[0]->after.print_ready);
+    CHECK(after(evaluator, job).mended.at(job.base).done[0]->after.print_ready);
 }
 
 TEST_CASE("mendings come back from a file, with what a later version wrote beside them") {
@@ -102,7 +103,7 @@ TEST_CASE("mendings come back from a file, with what a later version wrote besid
     job.add_mending(
         job.base, std::vector{Repair::holes, Repair::weld},
         {.weld_distance = 0.125, .longest_hole = 40, .smallest_shell = 2, .places = {{1, 2, 3}, {0.1, 0, 0}}});
-    job.add_mending(job.steps[0].part, whole_plan(), {.thickness = 1.5});
+    job.add_mending(job.steps[0].part, whole_plan(), {.sheets = SheetRule::thicken, .thickness = 1.5});
     job.parts[1].mendings[0].on = false;
     job.parts[1].mendings[0].extra = R"({"colour":"blue"})";
     REQUIRE(write_job(job, folder / "a.anvil"));
@@ -118,6 +119,49 @@ TEST_CASE("mendings come back from a file, with what a later version wrote besid
     }
     CHECK(back->parts[1].mendings[0].extra == R"({"colour":"blue"})");
     CHECK(back->parts[0].mendings[0].repairs == std::vector{Repair::weld, Repair::holes});
+}
+
+TEST_CASE("what mendings gave is kept up to a budget, and always as far as it is in use") {
+    PartMender mender;
+    mender.set_budget(1);
+    Job job;
+    for (int k = 0; k < 20; ++k)
+        job.add_mending(job.add_part("part " + std::to_string(k), std::make_shared<const Mesh>(demo::scanned_dome())),
+                        whole_plan(), {.sheets = SheetRule::close});
+    Progress progress;
+    std::vector<const Mended*> first;
+    mender.begin_round();
+    for (const Part& part : job.parts) first.push_back(mender.mended(part, {}, progress)->done[0].get());
+    const std::size_t all = mender.kept_bytes();
+    CHECK(all > 20 * demo::scanned_dome().faces.size() * sizeof(Triangle));
+    mender.begin_round();
+    for (std::size_t k = 0; k < 20; ++k)  // none was worked out again
+        CHECK(mender.mended(job.parts[k], {}, progress)->done[0].get() == first[k]);
+    mender.begin_round();
+    job.parts[0].mendings[0].options.longest_hole = 1e6;
+    CHECK(mender.mended(job.parts[0], {}, progress));
+    CHECK(mender.kept_bytes() < all / 10);  // the others were not in use any more
+}
+
+TEST_CASE("a part that encloses nothing is taken as a sheet or closed, as it says, also after a file") {
+    TempFolder folder;
+    const Mesh tray = without_top(make_box({2, 2, 2}, {6, 6, 3}), 3);
+    Job job;
+    job.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {10, 10, 10})));
+    job.add_step(Operation::difference, job.add_part("tray", std::make_shared<const Mesh>(tray)));
+    Evaluator evaluator;
+    const auto sheet = after(evaluator, job);
+    CHECK(sheet.sheets.contains(job.steps[0].part));
+    CHECK(signed_volume(sheet.combined.mesh) == Approx(1000));
+    job.parts[1].closes_sheets = true;
+    REQUIRE(write_job(job, folder / "a.anvil"));
+    const auto back = read_job(folder / "a.anvil");
+    REQUIRE(back);
+    CHECK(back->parts[1].closes_sheets);
+    CHECK(!back->parts[0].closes_sheets);
+    const auto closed = after(evaluator, *back);
+    CHECK(closed.sheets.empty());
+    CHECK(signed_volume(closed.combined.mesh) == Approx(1000 - 16));
 }
 
 TEST_CASE("a part read in inches takes the chosen places of its mendings along") {
@@ -139,7 +183,7 @@ TEST_CASE("a plan that needs a decision stops before it, and goes on with the an
     job.add_part("tube", std::make_shared<const Mesh>(tube));
     const std::string id = job.add_mending(job.base, whole_plan(), cautious_options(tube));
     Evaluator evaluator;
-    const Evaluation stopped = evaluated(evaluator, job);
+    const Evaluation stopped = after(evaluator, job);
     const MendedPart& part = stopped.mended.at(job.base);
     REQUIRE(part.question);
     CHECK(part.question->question.about == Question::About::long_holes);
@@ -153,9 +197,9 @@ TEST_CASE("a plan that needs a decision stops before it, and goes on with the an
     Mending& mending = job.parts.front().mendings.front();
     mending.answered = {Question::About::long_holes};
     mending.options = part.question->question.answers[1].options;
-    const Evaluation on = evaluated(evaluator, job);
+    const Evaluation on = after(evaluator, job);
     CHECK(!on.mended.at(job.base).question);
     CHECK(signed_volume(on.combined.mesh) == Approx(1300));
     mending.options = part.question->question.answers[0].options;
-    CHECK(evaluated(evaluator, job).mended.at(job.base).done[0]->after.count(FindingKind::holes) == 2);
+    CHECK(after(evaluator, job).mended.at(job.base).done[0]->after.count(FindingKind::holes) == 2);
 }

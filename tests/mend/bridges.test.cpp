@@ -1,5 +1,6 @@
 // Borders that run near each other, joined by a strip.
 #include "core/mend/mend.h"
+#include "tests/support/mending.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -21,12 +22,6 @@ Mesh double_walled(double gap) {
     turn_over(inner);
     append(m, inner);
     return m;
-}
-Mended mended(const Mesh& mesh, const MendOptions& options) {
-    Progress progress;
-    auto out = mend(mesh, whole_plan(), options, progress);
-    REQUIRE(out);
-    return std::move(*out);
 }
 
 }  // namespace

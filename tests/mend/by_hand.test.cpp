@@ -1,5 +1,6 @@
 // Tools for work by hand: what each does to a mesh, and what it refuses.
 #include "core/mend/hand_tools.h"
+#include "tests/support/mending.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -8,7 +9,7 @@ using T = HandTool;
 
 namespace {
 
-const Mesh box = make_box({0, 0, 0}, {10, 10, 10});
+const Mesh block = make_box({0, 0, 0}, {10, 10, 10});
 
 HandDone edited(Mesh& mesh, T tool, std::vector<Vec3> points, FillStyle fill = FillStyle::smallest) {
     mesh = welded(mesh);
@@ -17,21 +18,15 @@ HandDone edited(Mesh& mesh, T tool, std::vector<Vec3> points, FillStyle fill = F
     REQUIRE(done);
     return std::move(*done);
 }
-Mesh without_top(Mesh mesh, double z) {
-    std::erase_if(mesh.faces.raw(), [&](const Triangle& t) {
-        return mesh.points[t[0]].z == z && mesh.points[t[1]].z == z && mesh.points[t[2]].z == z;
-    });
-    return welded(mesh);
-}
-/// The diagonal of the box's top, and its other two corners.
+/// The diagonal of the block's top, and its other two corners.
 struct Top {
     std::vector<Vec3> diagonal, others;
 };
 Top top() {
     std::map<std::pair<double, double>, int> uses;
-    for (const Triangle& t : box.faces)
-        if (box.points[t[0]].z == 10 && box.points[t[1]].z == 10 && box.points[t[2]].z == 10)
-            for (const VertexId v : t) ++uses[{box.points[v].x, box.points[v].y}];
+    for (const Triangle& t : block.faces)
+        if (block.points[t[0]].z == 10 && block.points[t[1]].z == 10 && block.points[t[2]].z == 10)
+            for (const VertexId v : t) ++uses[{block.points[v].x, block.points[v].y}];
     Top out;
     for (const auto& [at, n] : uses) (n == 2 ? out.diagonal : out.others).push_back({at.first, at.second, 10});
     return out;
@@ -45,7 +40,7 @@ TEST_CASE("words of hand tools are told apart, and lead back") {
 }
 
 TEST_CASE("faces are deleted and flipped by their corners, in any order") {
-    Mesh m = box;
+    Mesh m = block;
     const auto [diagonal, others] = top();
     CHECK(edited(m, T::delete_faces, {diagonal[0], others[0], diagonal[1]}).said == "1 face was deleted.");
     CHECK(inspected(m).count(FindingKind::open_edges) == 3);
@@ -59,11 +54,11 @@ TEST_CASE("faces are deleted and flipped by their corners, in any order") {
 }
 
 TEST_CASE("a border is filled at one of its edges, in the style asked for; a closed edge has none") {
-    Mesh m = without_top(box, 10);
+    Mesh m = without_top(block, 10);
     CHECK(edited(m, T::fill_border, {{0, 0, 10}, {10, 0, 10}}).changed == 1);
     CHECK(inspected(m).print_ready);
     CHECK(edited(m, T::fill_border, {{0, 0, 10}, {10, 0, 10}}).refused);
-    Mesh ring = combined(Operation::difference, {box, make_box({4, 4, -1}, {6, 6, 11})}).mesh;
+    Mesh ring = combined(Operation::difference, {block, make_box({4, 4, -1}, {6, 6, 11})}).mesh;
     ring = without_top(ring, 10);
     CHECK(edited(ring, T::fill_border, {{0, 0, 10}, {10, 0, 10}}, FillStyle::flat).changed == 1);
     CHECK(inspected(ring).print_ready);
@@ -71,7 +66,7 @@ TEST_CASE("a border is filled at one of its edges, in the style asked for; a clo
 }
 
 TEST_CASE("two borders are bridged by a strip: two open boxes become one body") {
-    Mesh m = without_top(box, 10);
+    Mesh m = without_top(block, 10);
     Mesh upper = make_box({0, 0, 20}, {10, 10, 30});
     std::erase_if(upper.faces.raw(), [&](const Triangle& t) {
         return upper.points[t[0]].z == 20 && upper.points[t[1]].z == 20 && upper.points[t[2]].z == 20;
@@ -85,7 +80,7 @@ TEST_CASE("two borders are bridged by a strip: two open boxes become one body") 
 }
 
 TEST_CASE("a bridge across one border parts it in two holes") {
-    Mesh m = without_top(box, 10);
+    Mesh m = without_top(block, 10);
     for (const double y : {0.0, 10.0}) REQUIRE(!edited(m, T::split_edge, {{0, y, 10}, {10, y, 10}}).refused);
     CHECK(inspected(m).count(FindingKind::holes) == 1);
     CHECK(!edited(m, T::bridge_borders, {{0, 0, 10}, {5, 0, 10}, {0, 10, 10}, {5, 10, 10}}).refused);
@@ -99,7 +94,7 @@ TEST_CASE("a bridge across one border parts it in two holes") {
 
 TEST_CASE("edges are split, collapsed and rotated; the body stays closed") {
     const auto [diagonal, others] = top();
-    Mesh m = box;
+    Mesh m = block;
     CHECK(edited(m, T::split_edge, diagonal).said == "1 edge was split.");
     CHECK(m.faces.size() == 14);
     CHECK(inspected(m).print_ready);
@@ -111,7 +106,7 @@ TEST_CASE("edges are split, collapsed and rotated; the body stays closed") {
     CHECK(inspected(m).print_ready);
     CHECK(m.faces.size() == 12);
 
-    Mesh rotated = box;
+    Mesh rotated = block;
     CHECK(!edited(rotated, T::rotate_edge, diagonal).refused);
     CHECK(inspected(rotated).print_ready);
     CHECK(signed_volume(rotated) == Approx(1000));
@@ -138,7 +133,7 @@ TEST_CASE("what would spoil the surface is refused with the reason, and nothing 
 }
 
 TEST_CASE("points are merged at their middle, and joined by an edge through the faces between them") {
-    Mesh m = box;
+    Mesh m = block;
     const HandDone merged = edited(m, T::merge_points, {{0, 0, 10}, {10, 0, 10}});
     CHECK(merged.changed == 2);
     CHECK(merged.largest_move == Approx(5));
@@ -171,7 +166,7 @@ TEST_CASE("edits by hand one after the other, judged before and after; a stop st
                                       {.tool = T::rotate_edge, .points = {{1, 2, 3}, {4, 5, 6}}},
                                       {.tool = T::fill_border, .points = diagonal}};
     Progress progress;
-    const auto done = mend_by_hand(box, edits, {}, progress);
+    const auto done = mend_by_hand(block, edits, {}, progress);
     REQUIRE(done);
     REQUIRE(done->by_hand.size() == 3);
     CHECK(!done->by_hand[0].refused);
@@ -182,5 +177,5 @@ TEST_CASE("edits by hand one after the other, judged before and after; a stop st
     CHECK(signed_volume(done->mesh) == Approx(1000));
     Progress stopped;
     stopped.cancel();
-    CHECK(!mend_by_hand(box, edits, {}, stopped));
+    CHECK(!mend_by_hand(block, edits, {}, stopped));
 }

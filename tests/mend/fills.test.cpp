@@ -4,6 +4,7 @@
 #include "core/mend/flat_fill.h"
 #include "core/mend/mend.h"
 #include "core/mend/smooth_fill.h"
+#include "tests/support/mending.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -18,11 +19,6 @@ Mesh without(Mesh mesh, const Drop& drop) {
         if (!drop(f)) kept.push_back(mesh.faces[f]);
     mesh.faces.raw() = kept;
     return welded(mesh);
-}
-Mesh without_top(const Mesh& mesh, double z) {
-    return without(mesh, [&](FaceId f) {
-        return mesh.corner(f, 0).z == z && mesh.corner(f, 1).z == z && mesh.corner(f, 2).z == z;
-    });
 }
 Mended filled(const Mesh& mesh, FillStyle style) {
     Progress progress;

@@ -1,5 +1,6 @@
 // Repairs that are limited to chosen places: what lies elsewhere stays bit for bit as it was.
 #include "core/mend/mend.h"
+#include "tests/support/mending.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -24,7 +25,6 @@ Mesh two_bodies() {
     append(m, make_icosphere({40, 0, 0}, 10, 2));
     return m;
 }
-void drop_face(Mesh& mesh, std::size_t f) { mesh.faces.raw().erase(mesh.faces.begin() + static_cast<long>(f)); }
 
 }  // namespace
 

@@ -1,6 +1,7 @@
 // Decisions that mending leaves to the user: when they come up, in which order, and what each answer gives.
 #include "core/mend/questions.h"
 #include "tests/mend/plan.h"
+#include "tests/support/mending.h"
 
 using namespace anvil;
 using namespace anvil::test;
@@ -24,13 +25,14 @@ Mesh tube(double length) {
 
 }  // namespace
 
-TEST_CASE("a sheet is asked about: left as it is, or made so thick that it prints") {
+TEST_CASE("a flat sheet is asked about: left as it is, or made so thick that it prints") {
     const Mesh plate = make_plate({0, 0, 0}, 100, 80);
     const auto q = asked(plate, cautious_options(plate));
     REQUIRE(q);
     CHECK(q->about == About::sheet);
     REQUIRE(q->answers.size() == 2);
-    CHECK(q->answers[1].said == "Make it a solid, 1.2 mm thick");
+    CHECK(q->answers[1].said == "Give it a thickness");
+    CHECK(q->answers[1].options.thickness == 1.2);
     const Mended left = mended_by_plan(plate, q->answers[0].options),
                  thick = mended_by_plan(plate, q->answers[1].options);
     CHECK(left.sheet);
@@ -39,7 +41,21 @@ TEST_CASE("a sheet is asked about: left as it is, or made so thick that it print
     CHECK(!asked(plate, q->answers[1].options));
     CHECK(!asked(plate, cautious_options(plate), {About::sheet}));
     // Smaller parts get less, in round numbers.
-    CHECK(asked(make_plate({0, 0, 0}, 10, 8), {})->answers[1].said == "Make it a solid, 0.24 mm thick");
+    CHECK(asked(make_plate({0, 0, 0}, 10, 8), {})->answers[1].options.thickness == Approx(0.24));
+}
+
+TEST_CASE("a bowl can be closed, too") {
+    const Mesh bowl = without_top(
+        combined(Operation::intersection, {make_icosphere({0, 0, 0}, 10, 3), make_box({-20, -20, -20}, {20, 20, -1})})
+            .mesh,
+        -1);
+    const auto q = asked(bowl, cautious_options(bowl));
+    REQUIRE(q);
+    REQUIRE(q->answers.size() == 3);
+    CHECK(q->answers[2].said == "Close it");
+    const Mended closed = mended_by_plan(bowl, q->answers[2].options);
+    CHECK(closed.after.print_ready);
+    CHECK(!asked(bowl, q->answers[2].options));
 }
 
 TEST_CASE("holes longer than twice the part's diagonal are asked about, the longest one shown; shorter ones are not") {

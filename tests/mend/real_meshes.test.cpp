@@ -1,4 +1,6 @@
 // Every broken real mesh is mended, also for a format of single precision, or told to be a sheet.
+#include <Eigen/Eigenvalues>
+
 #include "core/io/mesh_file.h"
 #include "core/mend/mend.h"
 #include "core/mend/written.h"
@@ -16,12 +18,24 @@ constexpr std::size_t most_faces = 3000;
 constexpr std::size_t most_faces = 1000000;
 #endif
 
+/// By principal axes, independently of what mending goes by.
+bool lies_in_a_plane(const Mesh& mesh) {
+    Eigen::Matrix3Xd at(3, static_cast<Eigen::Index>(mesh.points.size()));
+    for (const VertexId v : ids<VertexId>(mesh.points.size()))
+        at.col(v.value()) = Eigen::Vector3d(mesh.points[v].x, mesh.points[v].y, mesh.points[v].z);
+    at.colwise() -= at.rowwise().mean().eval();
+    const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> axes(at * at.transpose());
+    return std::sqrt(std::max(0.0, axes.eigenvalues()[0])) < 1e-6 * std::sqrt(axes.eigenvalues()[2]);
+}
+
 }  // namespace
 
-TEST_CASE("every real mesh that is no sheet becomes print-ready, in both precisions; sheets become it by a thickness") {
+TEST_CASE(
+    "every real mesh that is no sheet becomes print-ready, in both precisions; sheets become it by a thickness, "
+    "and unless they are flat by closing") {
     const auto files = real_meshes();
     if (files.empty()) WARN("libcgal-demo's data is not there; nothing was mended");
-    std::size_t mended = 0, sheets = 0;
+    std::size_t mended = 0, sheets = 0, closed = 0;
     for (const auto& file : files) {
         const auto mesh = read_mesh(file);
         if (!mesh || mesh->empty() || mesh->faces.size() > most_faces) continue;
@@ -35,13 +49,22 @@ TEST_CASE("every real mesh that is no sheet becomes print-ready, in both precisi
             if (done->before.print_ready) continue;
             if (done->sheet) {
                 ++sheets;
-                const auto solid =
-                    mend(*mesh, whole_plan(), {.thickness = bounds(*mesh).diagonal() / 1000, .precision = precision},
-                         progress);
+                const auto solid = mend(*mesh, whole_plan(),
+                                        {.sheets = SheetRule::thicken,
+                                         .thickness = bounds(*mesh).diagonal() / 1000,
+                                         .precision = precision},
+                                        progress);
                 REQUIRE(solid);
                 INFO(solid->remains());
                 CHECK(solid->after.print_ready);
                 CHECK(solid->after.measures.volume > 0);
+                const auto capped =
+                    mend(*mesh, whole_plan(), {.sheets = SheetRule::close, .precision = precision}, progress);
+                REQUIRE(capped);
+                INFO(capped->remains());
+                CHECK(capped->sheet == lies_in_a_plane(*mesh));
+                CHECK(capped->after.print_ready != capped->sheet);
+                closed += !capped->sheet;
                 continue;
             }
             ++mended;
@@ -53,6 +76,7 @@ TEST_CASE("every real mesh that is no sheet becomes print-ready, in both precisi
     if (!files.empty()) {
         CHECK(mended >= 2 * (most_faces > 3000 ? 36 : 15));
         CHECK(sheets >= 2 * (most_faces > 3000 ? 20 : 15));
+        CHECK(closed >= 2 * (most_faces > 3000 ? 14 : 8));
     }
 }
 

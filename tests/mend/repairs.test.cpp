@@ -1,6 +1,7 @@
 // Each repair on a body that has its kind of defect and no other: what it changed, how far the surface moved, and that
 // the body is what it was. Facts marked (common practice) are the trade's.
 #include "core/mend/mend.h"
+#include "tests/support/mending.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -8,14 +9,8 @@ using namespace anvil::test;
 
 namespace {
 
-Mesh body() { return make_icosphere({1, 2, 3}, 10, 3); }
+Mesh ball() { return make_icosphere({1, 2, 3}, 10, 3); }
 
-Mended mended(const Mesh& mesh, const MendOptions& options = {}, std::span<const Repair> plan = whole_plan()) {
-    Progress progress;
-    auto out = mend(mesh, plan, options, progress);
-    REQUIRE(out);
-    return std::move(*out);
-}
 const Repaired& of(const Mended& m, Repair repair) {
     const auto at = std::ranges::find(m.repairs, repair, &Repaired::repair);
     REQUIRE(at != m.repairs.end());
@@ -29,12 +24,11 @@ void check_sound(const Mended& m, double volume, double epsilon = 1e-12) {
     CHECK(m.remains().empty());
     CHECK(signed_volume(m.mesh) == Approx(volume).epsilon(epsilon));
 }
-void drop_face(Mesh& mesh, std::size_t f) { mesh.faces.raw().erase(mesh.faces.begin() + static_cast<long>(f)); }
 
 }  // namespace
 
 TEST_CASE("a sound body is left bit for bit as it is") {
-    const Mesh sound = body();
+    const Mesh sound = ball();
     const Mended m = mended(sound);
     CHECK(m.mesh == sound);
     CHECK(m.repairs.empty());
@@ -54,7 +48,7 @@ TEST_CASE("weld: near points become one, and the count before says how many") {
     Mesh soup;  // each face with points of its own, 1e-4 mm apart at most
     std::mt19937 random(5);
     std::uniform_real_distribution<double> shake(-2e-5, 2e-5);
-    const Mesh whole = body();
+    const Mesh whole = ball();
     for (const Triangle& t : whole.faces) {
         Triangle own;
         for (std::size_t k = 0; k < 3; ++k)
@@ -71,7 +65,7 @@ TEST_CASE("weld: near points become one, and the count before says how many") {
 }
 
 TEST_CASE("degenerate: extruding a face by nothing leaves edges of zero length, which go (common practice)") {
-    Mesh m = body();
+    Mesh m = ball();
     const Triangle t = m.faces[FaceId(40)];
     drop_face(m, 40);
     Triangle up;
@@ -82,8 +76,8 @@ TEST_CASE("degenerate: extruding a face by nothing leaves edges of zero length, 
         m.faces.push_back({t[k], up[(k + 1) % 3], up[k]});
     }
     const Mended done = mended(m);
-    check_sound(done, signed_volume(body()));
-    CHECK(done.mesh.faces.size() == body().faces.size());
+    check_sound(done, signed_volume(ball()));
+    CHECK(done.mesh.faces.size() == ball().faces.size());
     CHECK(of(done, Repair::degenerate).changed == 6);
     CHECK(done.largest_move == 0);
 }
@@ -105,27 +99,27 @@ TEST_CASE("degenerate: a face without area between two others goes without openi
 }
 
 TEST_CASE("duplicates: of equal faces one stays, faces back to back go") {
-    Mesh m = body();
+    Mesh m = ball();
     m.faces.push_back(m.faces[FaceId(7)]);
     Triangle turned = m.faces[FaceId(9)];
     std::swap(turned[0], turned[1]);
     m.faces.push_back(turned);
     m.faces.push_back(m.faces[FaceId(9)]);
     const Mended done = mended(m);
-    check_sound(done, signed_volume(body()));
+    check_sound(done, signed_volume(ball()));
     CHECK(of(done, Repair::duplicates).changed == 3);
-    CHECK(done.mesh.faces.size() == body().faces.size());
+    CHECK(done.mesh.faces.size() == ball().faces.size());
 }
 
 TEST_CASE("fins: a flap on an edge is cut off, and the body is as before") {
-    Mesh m = body();
+    Mesh m = ball();
     const Triangle t = m.faces[FaceId(3)];
     const VertexId out = m.points.push_back(m.points[t[0]] * 2 - Vec3{1, 2, 3});
     const VertexId more = m.points.push_back(m.points[t[1]] * 2 - Vec3{1, 2, 3});
     m.faces.push_back({t[0], t[1], out});
     m.faces.push_back({out, t[1], more});
     const Mended done = mended(m);
-    check_sound(done, signed_volume(body()));
+    check_sound(done, signed_volume(ball()));
     CHECK(of(done, Repair::fins).changed == 1);
     CHECK(of(done, Repair::fins).said == "1 fin of 2 faces was cut off.");
 }
@@ -155,14 +149,14 @@ TEST_CASE("t-junctions and cracks: borders that lie on each other are split and 
 }
 
 TEST_CASE("orient: flipped faces and an inside-out body are turned") {
-    Mesh m = body();
+    Mesh m = ball();
     for (const std::size_t f : {1, 2, 50, 200}) std::swap(m.faces[FaceId(f)][0], m.faces[FaceId(f)][1]);
-    check_sound(mended(m), signed_volume(body()));
+    check_sound(mended(m), signed_volume(ball()));
     CHECK(of(mended(m), Repair::orient).changed == 4);
-    Mesh inside_out = body();
+    Mesh inside_out = ball();
     turn_over(inside_out);
     const Mended done = mended(inside_out);
-    check_sound(done, signed_volume(body()));
+    check_sound(done, signed_volume(ball()));
     CHECK(of(done, Repair::orient).said == "1 shell that was inside out was turned.");
 }
 
@@ -206,12 +200,12 @@ TEST_CASE("a sheet is told to be one, and becomes a solid by a thickness") {
     sheet.faces.push_back({VertexId(0), VertexId(2), VertexId(3)});
     const Mended open = mended(sheet);
     CHECK(open.sheet);
-    CHECK(open.remains() == "It is a sheet, and encloses nothing; give it a thickness to print it.");
-    check_sound(mended(sheet, {.thickness = 0.5}), 10 * 6 * 0.5);
+    CHECK(open.remains() == "It is flat, and encloses nothing; give it a thickness to print it.");
+    check_sound(mended(sheet, {.sheets = SheetRule::thicken, .thickness = 0.5}), 10 * 6 * 0.5);
 }
 
 TEST_CASE("a repair by itself leaves what is not its matter") {
-    Mesh m = body();
+    Mesh m = ball();
     m.faces.push_back(m.faces[FaceId(7)]);
     drop_face(m, 100);
     const Repair only[] = {Repair::duplicates};
@@ -222,18 +216,18 @@ TEST_CASE("a repair by itself leaves what is not its matter") {
 }
 
 TEST_CASE("materials stay with their faces") {
-    Mesh m = body();
+    Mesh m = ball();
     m.materials = {{"shell", {}}, {"cap", {}}};
     for (std::size_t f = 0; f < m.faces.size(); ++f) m.material.push_back(f < 600 ? 0 : 1);
     m.faces.push_back(m.faces[FaceId(7)]);
     m.material.push_back(0);
     const Mended done = mended(m);
     REQUIRE(done.mesh.material.size() == done.mesh.faces.size());
-    CHECK(std::ranges::count(done.mesh.material, 1u) == static_cast<long>(body().faces.size()) - 600);
+    CHECK(std::ranges::count(done.mesh.material, 1u) == static_cast<long>(ball().faces.size()) - 600);
 }
 
 TEST_CASE("stopped, mending gives cancelled and nothing else") {
-    Mesh m = body();
+    Mesh m = ball();
     drop_face(m, 3);
     Progress progress;
     progress.cancel();
