@@ -7,6 +7,7 @@
 #include "core/base/memory.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
+#include "core/mesh/colouring.h"
 
 namespace anvil::app {
 namespace {
@@ -381,7 +382,11 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     std::optional<Error> error;
     if (evaluation) {
         outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
-        outcome->result = make_ready({outcome->evaluation, &outcome->evaluation->combined.mesh});
+        const Combined& combined = outcome->evaluation->combined;
+        outcome->result = make_ready({outcome->evaluation, &combined.mesh});
+        if (combined.pieces() > 1 && combined.mesh.material.empty())
+            outcome->result.display = std::make_shared<const DisplayMesh>(
+                make_display(coloured_by_piece(combined.mesh, combined.piece_start)));
         outcome->curves = curves_by_part(*outcome->evaluation);
         outcome->closed_holes = rims(*outcome->evaluation);
     } else {

@@ -65,8 +65,14 @@ int take_shots(const QString& folder) {
     wait_until_idle(window);
     shot("result");
 
+    // From behind, where the bore stands out of the wall.
+    const Camera front = window.viewport()->camera();
+    Camera back = front;
+    back.turn = 152;
+    window.viewport()->set_camera(back);
     window.choose_part(part_named("gland bore"));
     shot("cutter");
+    window.viewport()->set_camera(front);
 
     window.choose_part(part_named("vent slots"));
     window.action("see-through")->setChecked(true);
@@ -110,9 +116,7 @@ int take_shots(const QString& folder) {
     Job split = window.controller().job();
     split.parts.back().placement.angles = {0, 70, 0};
     window.controller().change(std::move(split), "tilt the plane");
-    window.action("see-through")->setChecked(true);
     shot("split");
-    window.action("see-through")->setChecked(false);
     window.controller().undo();
     window.controller().undo();
     wait_until_idle(window);
@@ -132,6 +136,9 @@ int take_shots(const QString& folder) {
     window.viewport()->set_camera(camera);
     window.ledger()->choose(FindingKind::holes);
     window.viewport()->frame_all();
+    Vec3 front_hole{0, 1e9, 0};
+    for (const Finding& f : window.ledger()->inspection()->findings)
+        if (f.kind == FindingKind::holes && f.place.y < front_hole.y) front_hole = f.place;
     window.ledger()->accept_one_button()->click();
     shot("findings");
     window.controller().undo();
@@ -145,16 +152,20 @@ int take_shots(const QString& folder) {
     shot("mended");
     window.mend_panel()->count(Repair::holes)->click();
     window.mend_panel()->compare_button(Compare::both)->click();
+    // The divider through a hole, so near that both halves of it are seen.
+    Camera near = camera;
+    near.target = front_hole;
+    near.distance = 55;
+    window.viewport()->set_camera(near);
     shot("before-and-mended");
+    window.viewport()->set_camera(camera);
+    window.viewport()->frame_all();
     window.mend_panel()->compare_button(Compare::distance)->click();
     shot("distance");
 
-    // With its holes left open its crossings cannot be resolved; they are rebuilt.
+    // Its crossings are not resolved by the plan but put anew, each in its region.
     window.mend_panel()->compare_button(Compare::after)->click();
-    Job open = window.controller().job();
-    open.parts.front().mendings.front().options.longest_hole = 1;
-    open.parts.front().mendings.front().answered = {Question::About::long_holes};
-    window.controller().change(std::move(open), "leave the holes");
+    window.mend_panel()->box(Repair::crossings)->click();
     wait_until_idle(window);
     window.mend_panel()->rebuild_button()->click();
     wait_until_idle(window);

@@ -44,9 +44,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         sheet_->choose(chosen_, chosen_mending_);
         refresh_actions();
         refresh_title();
-        hint_line_->show_hint(controller_.job().parts.empty()
-                                  ? tr("Drop meshes here, or take Bring in above.")
-                                  : tr("Drag to turn, right-drag to slide, wheel to zoom; click a part to choose it."));
+        hint_line_->show_hint(usual_hint());
     });
     connect(&controller_, &JobController::inspected, this, &Window::inspect_chosen);
     connect(&controller_, &JobController::evaluated, this, &Window::inspect_chosen);
@@ -83,7 +81,10 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         else
             hint_line_->show_hint(tr("Choose a line of the ledger first."));
     });
-    connect(&controller_, &JobController::evaluated, this, [this] { question_strip_->refresh(viewport_->camera()); });
+    connect(&controller_, &JobController::evaluated, this, [this] {
+        question_strip_->refresh(viewport_->camera());
+        if (question_strip_->isVisible()) hint_line_->show_hint(usual_hint());
+    });
     connect(mend_panel_, &MendPanel::hint, hint_line_, &HintLine::show_hint);
     connect(mend_panel_, &MendPanel::chosen, this, &Window::choose_part);
     connect(mend_panel_, &MendPanel::pins_changed, this, [this] { viewport_->set_pins(mend_panel_->pins()); });
@@ -312,6 +313,25 @@ void Window::choose_part(const std::string& part, const std::string& mending) {
     viewport_->show_alone(hand_->is_on() ? hand_->part() : mending.empty() ? std::string() : part);
     refresh_actions();
     inspect_chosen();
+    hint_line_->show_hint(usual_hint());
+}
+
+/// What can be done next, with what is chosen now.
+QString Window::usual_hint() const {
+    const Job& job = controller_.job();
+    const Part* part = job.find_part(chosen_);
+    if (job.parts.empty()) return tr("Drop meshes here, or take Bring in above.");
+    if (!part) return tr("Click a part or a row to choose it. Drag to turn, right-drag to slide, wheel to zoom.");
+    const QString name = quoted(part->name);
+    if (!chosen_mending_.empty() && controller_.question(chosen_, chosen_mending_))
+        return tr("The repairs marked … wait for an answer: press one of the pictures above the view.");
+    if (!chosen_mending_.empty())
+        return tr("%1 alone, mended. B flips to what it was; leave out a repair by its box, all by the peg.").arg(name);
+    if (job.base == chosen_) return tr("%1 is the base. Drag its handles to move it, or choose another row.").arg(name);
+    const bool used = std::ranges::any_of(job.steps, [&](const Step& s) { return s.part == chosen_; });
+    return used ? tr("%1: drag its handles to move it, or type where it stands. O switches its step on and off.")
+                      .arg(name)
+                : tr("%1 waits on the bench. U, D or I in the view: union, difference, intersection.").arg(name);
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }

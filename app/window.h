@@ -74,6 +74,7 @@ class Window : public QMainWindow {
     void make_actions();
     void make_mend_actions();
     void show_hand();
+    QString usual_hint() const;
     void make_surface_actions();
     void make_layout();
     void refresh_actions();

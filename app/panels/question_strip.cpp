@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <numbers>
 
 #include "app/panels/measures_table.h"
 #include "app/panels/parts_of_panels.h"
@@ -95,6 +96,13 @@ void QuestionStrip::put(const OpenQuestion& open, const Camera& camera) {
     camera_ = camera;
     camera_.target = apply(part->placement.transform(), open.question.place);
     camera_.distance = 2.1 * std::max(open.question.width, 1e-6);
+    const Transform placing = part->placement.transform();
+    if (const Vec3 from = apply(placing, open.question.seen_from) - apply(placing, Vec3{}); norm(from) > 0) {
+        // Somewhat aside, so that the depth is seen, too.
+        const Vec3 to = normalized(camera.direction() * 0.9 - normalized(from));
+        camera_.tilt = std::clamp(-std::asin(std::clamp(to.z, -1.0, 1.0)) * 180 / std::numbers::pi, -80.0, 80.0);
+        if (std::hypot(to.x, to.y) > 1e-6) camera_.turn = std::atan2(-to.x, to.y) * 180 / std::numbers::pi;
+    }
     thickness_->setVisible(open.question.about == Question::About::sheet);
     for (std::size_t k = 0; k < boxes_.size(); ++k) {
         boxes_[k].all->setVisible(k < open.question.answers.size());

@@ -55,6 +55,8 @@ void main() {
         alpha = mix(alpha, min(1.0, alpha * 3.4 + 0.12), on);
     }
     vec3 rgb = mix(colour.rgb, face_tint.rgb, tinted * face_tint.a);
+    // The inside of a surface, as seen through a hole, looks otherwise than its outside.
+    if (!gl_FrontFacing && colour.a > 0.99) rgb = mix(rgb, vec3(0.50, 0.36, 0.26), 0.6);
     fragment = vec4(min(rgb * light, vec3(1.0)), alpha);
 })";
 constexpr char line_vertex[] = R"(#version 330 core
@@ -428,7 +430,7 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
             }
             draw(1.0f);
         }
-    // Cutters last, see-through: first their far side, then the near one, over what is solid.
+    // Cutters last, see-through: first their far side, then the near one.
     gl->glEnable(GL_CULL_FACE);
     for (const SceneItem& item : scene.items) {
         using Look = SceneItem::Look;
@@ -439,20 +441,25 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
                           : item.look == Look::other        ? 3
                                                             : 0;
         gl->glDepthMask(GL_FALSE);
-        gl->glDisable(GL_DEPTH_TEST);
-        gl->glCullFace(GL_FRONT);
-        d.draw_body(item, view, projection, tint, item.chosen ? 0.08f : 0.03f, 0, fratio);
-        gl->glCullFace(GL_BACK);
-        d.draw_body(item, view, projection, tint, item.chosen ? 0.13f : 0.05f, item.chosen ? hatch : 0, fratio);
         const double mm = camera.mm_per_pixel(middle, pixels);
         const float period = item.look == Look::union_of
                                  ? 0.0f
                                  : static_cast<float>(mm * ratio * (item.look == Look::intersection ? 4 : 9));
-        d.draw_lines(item, view, projection, tint, item.chosen ? 0.95f : 0.4f, period,
-                     item.look == Look::difference ? 0.62f
-                     : item.look == Look::other    ? 0.82f
-                                                   : 0.4f);
-        gl->glEnable(GL_DEPTH_TEST);
+        // What lies behind the body is drawn fainter, and without its hatch.
+        for (const bool behind : {true, false}) {
+            const float strength = behind ? 0.4f : 1.0f;
+            gl->glDepthFunc(behind ? GL_GREATER : GL_LEQUAL);
+            gl->glCullFace(GL_FRONT);
+            d.draw_body(item, view, projection, tint, strength * (item.chosen ? 0.08f : 0.03f), 0, fratio);
+            gl->glCullFace(GL_BACK);
+            d.draw_body(item, view, projection, tint, strength * (item.chosen ? 0.13f : 0.05f),
+                        item.chosen && !behind ? hatch : 0, fratio);
+            d.draw_lines(item, view, projection, tint, strength * (item.chosen ? 0.95f : 0.4f), period,
+                         item.look == Look::difference ? 0.62f
+                         : item.look == Look::other    ? 0.82f
+                                                       : 0.4f);
+        }
+        gl->glDepthFunc(GL_LEQUAL);
         gl->glDepthMask(GL_TRUE);
     }
     gl->glDisable(GL_CULL_FACE);

@@ -44,6 +44,11 @@ std::optional<SheetRule> sheet_rule_from(std::string_view w) {
     return std::nullopt;
 }
 
+bool is_flat(const Mesh& mesh) {
+    const std::vector<std::uint32_t> one(mesh.faces.size(), 0);
+    return find_flat(mesh, one, 1).front() != 0;
+}
+
 SurfaceParts find_surface_parts(const Mesh& mesh, std::span<const UnbalancedEdge> unbalanced) {
     auto face_area = [&](const Triangle& t) {
         return triangle_area(mesh.points[t[0]], mesh.points[t[1]], mesh.points[t[2]]);

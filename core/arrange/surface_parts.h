@@ -20,6 +20,9 @@ enum class SheetRule {
 std::string_view word(SheetRule rule);
 std::optional<SheetRule> sheet_rule_from(std::string_view word);
 
+/// Whether all faces lie in one plane, but for a millionth of their size.
+bool is_flat(const Mesh& mesh);
+
 /// The parts of a surface that hang together in points, and what is missing of each.
 struct SurfaceParts {
     struct Hole {

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <chrono>
 
+#include "core/arrange/surface_parts.h"
 #include "core/base/memory.h"
 #include "core/combine/diagnose.h"
 #include "core/combine/volume.h"
@@ -278,9 +279,11 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
         out.operand_parts[number] = rows[i] == 0 ? base->id : job.steps[rows[i] - 1].part;
         if (rows[i] > 0) operand[rows[i] - 1] = static_cast<std::uint32_t>(number);
     }
-    for (std::size_t i = 0; i < operands_.size(); ++i)
-        if (operands_[i].taken != Taken::as_surface && prepared_->soup.operand(static_cast<std::uint32_t>(i)).sheet)
+    for (std::size_t i = 0; i < operands_.size(); ++i) {
+        const Operand& made = prepared_->soup.operand(static_cast<std::uint32_t>(i));
+        if (operands_[i].taken != Taken::as_surface && made.sheet && !is_flat(made.mesh))
             out.sheets.insert(out.operand_parts[i]);
+    }
     RowTeller(job, *prepared_, operand, out.steps).tell(0, 0, job.steps.size());
     const std::vector<CombineStep> steps = engine_steps(job, out.steps, operand, 0, job.steps.size());
     auto combined = combine(*prepared_, steps, progress, settle);

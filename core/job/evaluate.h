@@ -23,7 +23,7 @@ struct Evaluation {
     Combined combined;
     std::vector<StepOutcome> steps;
     std::vector<std::string> operand_parts;  ///< per operand number in combined.source: the part's id
-    std::set<std::string> sheets;            ///< parts that enclose nothing, and were taken as sheets
+    std::set<std::string> sheets;            ///< parts that were taken as sheets and could be closed
     bool reused_arrangement = false;         ///< only the choice of cells was made again
     bool has_base = false;
     std::string base_note;                     ///< what is remarkable about the base

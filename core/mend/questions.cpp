@@ -31,8 +31,17 @@ std::optional<Question> ask_about_sheet(const Mesh& mesh, const Mended& done, co
                      : "It is a sheet that encloses nothing, and cannot be printed as it is.",
                  box.center(),
                  box.diagonal(),
+                 {},
                  {{"Leave it open", options}, {"Give it a thickness", thick}}};
-    if (!is_flat_altogether(done.mesh)) out.answers.push_back({"Close it", closed});
+    if (is_flat_altogether(done.mesh)) return out;
+    out.answers.push_back({"Close it", closed});
+    // What is missing of a closed surface faces against all that is there.
+    Vec3 there;
+    for (const Triangle& t : done.mesh.faces) {
+        const Vec3& a = done.mesh.points[t[0]];
+        there = there + cross(done.mesh.points[t[1]] - a, done.mesh.points[t[2]] - a);
+    }
+    if (norm(there) > 0) out.seen_from = normalized(there) * -1.0;
     return out;
 }
 
@@ -61,6 +70,7 @@ std::optional<Question> ask_about_long_holes(const Mended& done, const MendOptio
         what + " large for this part.",
         longest->place,
         box.diagonal(),
+        {},
         {{count == 1 ? "Leave it open" : "Leave them open", options}, {count == 1 ? "Fill it" : "Fill them", all}}};
 }
 
@@ -79,6 +89,7 @@ std::optional<Question> ask_about_touching(const Mended& done, const MendOptions
                     "Two bodies only touch here, which no printer can make.",
                     at->place,
                     width,
+                    {},
                     {{said(options), options}, {said(other), other}}};
 }
 

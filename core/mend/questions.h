@@ -20,6 +20,7 @@ struct Question {
     std::string asked;            ///< in one sentence
     Vec3 place;                   ///< where to look
     double width = 0;             ///< mm, of what is worth seeing there
+    Vec3 seen_from{};             ///< the direction from which an opening is seen; zero where any does
     std::vector<Answer> answers;  ///< the first one is what holds until it is answered
 };
 std::string_view word(Question::About about);

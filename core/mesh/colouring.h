@@ -1,5 +1,7 @@
 #pragma once
 
+#include <span>
+
 #include "core/mesh/mesh.h"
 
 namespace anvil {
@@ -8,6 +10,8 @@ namespace anvil {
 /// at which the surface turns by more than `crease_angle` degrees, or ends, or branches); neighbours in number differ
 /// in colour, and the same mesh always gets the same colours.
 Mesh coloured_by_shell(const Mesh& mesh);
+/// Soft shades, for a body in pieces: piece k has the faces from `start[k]` up to `start[k + 1]`.
+Mesh coloured_by_piece(const Mesh& mesh, std::span<const std::size_t> start);
 Mesh coloured_by_region(const Mesh& mesh, double crease_angle);
 
 }  // namespace anvil
