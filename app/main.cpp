@@ -1,6 +1,7 @@
 // The window. Arguments: a job, or meshes; --demo opens the demonstration.
 #include <QApplication>
 #include <QCommandLineParser>
+#include <clocale>
 
 #include "app/shots.h"
 #include "app/theme.h"
@@ -10,6 +11,7 @@
 int main(int argc, char** argv) {
     anvil::keep_freed_memory();
     QApplication application(argc, argv);
+    std::setlocale(LC_NUMERIC, "C");  // which the application has just set to the user's: numbers have a point
     QApplication::setApplicationName("clean-anvil");
     QApplication::setApplicationDisplayName("Clean Anvil");
     QApplication::setApplicationVersion(ANVIL_VERSION);

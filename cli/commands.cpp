@@ -225,8 +225,8 @@ Status run_compare(const CompareOptions& options, Progress& progress) {
     if (auto added = outputs.report(json_text(json), options.json); !added) return fail(added.error());
     if (auto written = outputs.write(); !written) return fail(written.error());
     if (options.json != "-") {
-        std::printf("volume  %.9g -> %.9g mm3 (%+.6g)\n", c->a.volume, c->b.volume, c->b.volume - c->a.volume);
-        std::printf("area    %.9g -> %.9g mm2 (%+.6g)\n", c->a.area, c->b.area, c->b.area - c->a.area);
+        std::printf("volume  %.9g -> %.9g mm³ (%+.6g)\n", c->a.volume, c->b.volume, c->b.volume - c->a.volume);
+        std::printf("area    %.9g -> %.9g mm² (%+.6g)\n", c->a.area, c->b.area, c->b.area - c->a.area);
         std::printf("distance, sampled every %.4g mm: A to B %.6g, B to A %.6g, Hausdorff %.6g mm\n", c->spacing,
                     c->a_to_b, c->b_to_a, c->hausdorff());
     }

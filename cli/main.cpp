@@ -115,7 +115,7 @@ int main(int argc, char** argv) try {
         ->check(CLI::NonNegativeNumber);
     mend->add_option("--weld", mend_options.weld_distance, "make points one that are no farther apart, in mm")
         ->check(CLI::NonNegativeNumber);
-    mend->add_option("--min-shell", mend_options.smallest_shell, "drop closed shells of less volume, in mm3")
+    mend->add_option("--min-shell", mend_options.smallest_shell, "drop closed shells of less volume, in mm³")
         ->check(CLI::NonNegativeNumber);
     mend->add_option("--bridge", mend_options.bridge_within,
                      "join two borders by a strip that are nowhere farther apart, in mm")

@@ -43,15 +43,16 @@ std::string summary(const Inspection& inspection) {
                       ", " + count_text(m.shells, "shell", "shells") + "; ";
     // What is open encloses no volume.
     if (inspection.closed) {
-        std::snprintf(line, sizeof line, "volume %.6g mm3, ", m.volume);
+        std::snprintf(line, sizeof line, "volume %.6g mm³, ", m.volume);
         out += line;
     }
-    std::snprintf(line, sizeof line, "area %.6g mm2\n", m.area);
+    std::snprintf(line, sizeof line, "area %.6g mm²\n", m.area);
     out += line;
     if (!inspection.mesh.empty()) out += form_sentence(inspection) + "\n";
     for (int k = 0; k < finding_kinds; ++k)
         if (const std::size_t n = inspection.counts[static_cast<std::size_t>(k)]) {
-            std::snprintf(line, sizeof line, "  %8zu %s", n, std::string(word(static_cast<FindingKind>(k))).c_str());
+            std::snprintf(line, sizeof line, "  %8zu %s", n,
+                          std::string(plain_name(static_cast<FindingKind>(k), n)).c_str());
             out += line;
             out += threshold_text(inspection, static_cast<FindingKind>(k)) + "\n";
         }

@@ -12,60 +12,37 @@ namespace anvil::app {
 FindingWords words_of(FindingKind kind) {
     using K = FindingKind;
     auto tr = [](const char* text) { return QCoreApplication::translate("findings", text); };
+    auto named = [&](const QString& meaning) {
+        return FindingWords{tr(plain_name(kind, 1).data()), tr(plain_name(kind, 2).data()), meaning};
+    };
     switch (kind) {
-        case K::open_edges:
-            return {tr("open edge"), tr("open edges"),
-                    tr("An edge with a face on one side only: the skin ends there.")};
-        case K::holes: return {tr("hole"), tr("holes"), tr("A closed loop of open edges.")};
+        case K::open_edges: return named(tr("An edge with a face on one side only: the skin ends there."));
+        case K::holes: return named(tr("A closed loop of open edges."));
         case K::nonmanifold_edges:
-            return {tr("non-manifold edge"), tr("non-manifold edges"),
-                    tr("More than two faces share the edge: inside and outside cannot be told apart.")};
-        case K::nonmanifold_vertices:
-            return {tr("non-manifold point"), tr("non-manifold points"),
-                    tr("Fans of faces that meet in a single point only.")};
-        case K::misoriented_edges:
-            return {tr("misoriented edge"), tr("misoriented edges"), tr("The two faces look to different sides.")};
-        case K::zero_length_edges:
-            return {tr("edge of no length"), tr("edges of no length"), tr("Both ends are the same point.")};
-        case K::degenerate_faces:
-            return {tr("face without area"), tr("faces without area"), tr("Three corners in one line.")};
-        case K::duplicate_faces: return {tr("doubled face"), tr("doubled faces"), tr("A face that is there twice.")};
-        case K::self_intersections:
-            return {tr("pair of crossing faces"), tr("pairs of crossing faces"),
-                    tr("Two faces that run through or lie on each other.")};
-        case K::t_junctions:
-            return {tr("T-junction"), tr("T-junctions"),
-                    tr("A point lies on an open edge without being joined to it.")};
-        case K::interior_faces:
-            return {tr("face inside the solid"), tr("faces inside the solid"), tr("Material on both sides.")};
-        case K::inverted_shells: return {tr("shell inside out"), tr("shells inside out"), tr("Its faces look inward.")};
+            return named(tr("More than two faces share the edge: inside and outside cannot be told apart."));
+        case K::nonmanifold_vertices: return named(tr("Fans of faces that meet in a single point only."));
+        case K::misoriented_edges: return named(tr("The two faces look to different sides."));
+        case K::zero_length_edges: return named(tr("Both ends are the same point."));
+        case K::degenerate_faces: return named(tr("Three corners in one line."));
+        case K::duplicate_faces: return named(tr("A face that is there twice."));
+        case K::self_intersections: return named(tr("Two faces that run through or lie on each other."));
+        case K::t_junctions: return named(tr("A point lies on an open edge without being joined to it."));
+        case K::interior_faces: return named(tr("Material on both sides."));
+        case K::inverted_shells: return named(tr("Its faces look inward."));
         case K::thin_skins:
-            return {tr("thin skin"), tr("thin skins"),
-                    tr("Two walls nearer to each other than a print can show. Sound, but worth a look.")};
+            return named(tr("Two walls nearer to each other than a print can show. Sound, but worth a look."));
         case K::doubled_faces:
-            return {tr("face back to back"), tr("faces back to back"),
-                    tr("Two faces on the same corners that look apart, as an extrusion of no depth leaves them.")};
-        case K::fins:
-            return {tr("fin"), tr("fins"), tr("Faces that hang on the surface by one side only, and enclose nothing.")};
-        case K::cracks:
-            return {tr("edge along a crack"), tr("edges along cracks"),
-                    tr("Open edges that lie beside others without being joined to them.")};
-        case K::stray_sheets:
-            return {tr("stray sheet"), tr("stray sheets"), tr("A surface that encloses nothing, beside a solid.")};
-        case K::touching_bodies:
-            return {tr("pair of touching bodies"), tr("pairs of touching bodies"),
-                    tr("Closed bodies that share points or edges, and nothing else.")};
-        case K::tiny_shells:
-            return {tr("tiny shell"), tr("tiny shells"),
-                    tr("Closed bodies too small to matter; often dust of a scan.")};
+            return named(tr("Two faces on the same corners that look apart, as an extrusion of no depth leaves them."));
+        case K::fins: return named(tr("Faces that hang on the surface by one side only, and enclose nothing."));
+        case K::cracks: return named(tr("Open edges that lie beside others without being joined to them."));
+        case K::stray_sheets: return named(tr("A surface that encloses nothing, beside a solid."));
+        case K::touching_bodies: return named(tr("Closed bodies that share points or edges, and nothing else."));
+        case K::tiny_shells: return named(tr("Closed bodies too small to matter; often dust of a scan."));
         case K::narrow_gaps:
-            return {tr("narrow gap"), tr("narrow gaps"),
-                    tr("Two walls with less air between them than a print keeps open. Sound, but worth a look.")};
-        case K::short_edges: return {tr("short edge"), tr("short edges"), tr("Shorter than a print can show.")};
-        case K::needle_faces:
-            return {tr("needle face"), tr("needle faces"),
-                    tr("Many times as long as high. Sound, but it shades badly.")};
-        case K::loose_points: return {tr("loose point"), tr("loose points"), tr("No face uses it.")};
+            return named(tr("Two walls with less air between them than a print keeps open. Sound, but worth a look."));
+        case K::short_edges: return named(tr("Shorter than a print can show."));
+        case K::needle_faces: return named(tr("Many times as long as high. Sound, but it shades badly."));
+        case K::loose_points: return named(tr("No face uses it."));
     }
     return {};
 }

@@ -27,10 +27,21 @@ constexpr int most_pins = 60;
 /// In place of a kind: the line that stands for all kinds of which there is none, or which are still looked for.
 constexpr int folded_line = -2;
 
+constexpr int kind_height = 28;
+
+/// Shows whole rows only: what is under the list would cut through the last one.
+class KindList : public QListWidget {
+    void resizeEvent(QResizeEvent* event) override {
+        const int rest = height() % kind_height;
+        if (viewportMargins().bottom() != rest) setViewportMargins(0, 0, 0, rest);
+        QListWidget::resizeEvent(event);
+    }
+};
+
 class KindDelegate : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {180, 28}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {180, kind_height}; }
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         painter->save();
         const QRect r = option.rect;
@@ -104,7 +115,7 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     all_row->setContentsMargins(12, 0, 12, 6);
     all_row->addWidget(mend_all_);
     column->addLayout(all_row);
-    kinds_ = new QListWidget;
+    kinds_ = new KindList;
     kinds_->setItemDelegate(new KindDelegate(kinds_));
     kinds_->setAccessibleName(tr("Kinds of finding"));
     column->addWidget(kinds_, 1);

@@ -62,7 +62,7 @@ bool enclose_together(Operand& operand, const SurfaceParts& parts, Progress& pro
                             count_text(borders, "border", "borders") +
                             " that do not fit together: what they are wound around more than half was taken for its "
                             "inside, and walls of " +
-                            short_text(solid->walls) + " mm2 closed it.");
+                            short_text(solid->walls) + " mm² closed it.");
     return true;
 }
 
@@ -116,7 +116,7 @@ void close_operand(Operand& operand, HalfEdges& edges, SheetRule rule, Progress&
                                     (sheets == 1 ? "was" : "were") + " left out.");
         if (holes > 0)
             operand.notes.push_back("It was open: " + count_text(holes, "hole was", "holes were") + " closed with " +
-                                    count_text(added, "face", "faces") + " of " + short_text(area) + " mm2 in all.");
+                                    count_text(added, "face", "faces") + " of " + short_text(area) + " mm² in all.");
         edges = edges_of(operand);
     }
 }

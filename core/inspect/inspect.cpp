@@ -15,34 +15,35 @@ namespace anvil {
 namespace {
 
 struct KindFacts {
-    std::string_view word;
+    std::string_view word, one, many;
     Severity severity;
     bool cheap;
 };
 using S = Severity;
-constexpr KindFacts kind_facts[finding_kinds] = {{"open_edges", S::fault, true},
-                                                 {"holes", S::fault, true},
-                                                 {"nonmanifold_edges", S::fault, true},
-                                                 {"nonmanifold_vertices", S::fault, true},
-                                                 {"misoriented_edges", S::fault, true},
-                                                 {"zero_length_edges", S::fault, true},
-                                                 {"degenerate_faces", S::fault, true},
-                                                 {"duplicate_faces", S::fault, true},
-                                                 {"self_intersections", S::fault, false},
-                                                 {"t_junctions", S::fault, true},
-                                                 {"interior_faces", S::fault, false},
-                                                 {"inverted_shells", S::fault, false},
-                                                 {"thin_skins", S::caution, false},
-                                                 {"doubled_faces", S::fault, true},
-                                                 {"fins", S::fault, true},
-                                                 {"cracks", S::fault, true},
-                                                 {"stray_sheets", S::fault, false},
-                                                 {"touching_bodies", S::fault, true},
-                                                 {"tiny_shells", S::caution, true},
-                                                 {"narrow_gaps", S::caution, false},
-                                                 {"short_edges", S::note, true},
-                                                 {"needle_faces", S::note, true},
-                                                 {"loose_points", S::note, true}};
+constexpr KindFacts kind_facts[finding_kinds] = {
+    {"open_edges", "open edge", "open edges", S::fault, true},
+    {"holes", "hole", "holes", S::fault, true},
+    {"nonmanifold_edges", "non-manifold edge", "non-manifold edges", S::fault, true},
+    {"nonmanifold_vertices", "non-manifold point", "non-manifold points", S::fault, true},
+    {"misoriented_edges", "misoriented edge", "misoriented edges", S::fault, true},
+    {"zero_length_edges", "edge of no length", "edges of no length", S::fault, true},
+    {"degenerate_faces", "face without area", "faces without area", S::fault, true},
+    {"duplicate_faces", "doubled face", "doubled faces", S::fault, true},
+    {"self_intersections", "pair of crossing faces", "pairs of crossing faces", S::fault, false},
+    {"t_junctions", "T-junction", "T-junctions", S::fault, true},
+    {"interior_faces", "face inside the solid", "faces inside the solid", S::fault, false},
+    {"inverted_shells", "shell inside out", "shells inside out", S::fault, false},
+    {"thin_skins", "thin skin", "thin skins", S::caution, false},
+    {"doubled_faces", "face back to back", "faces back to back", S::fault, true},
+    {"fins", "fin", "fins", S::fault, true},
+    {"cracks", "edge along a crack", "edges along cracks", S::fault, true},
+    {"stray_sheets", "stray sheet", "stray sheets", S::fault, false},
+    {"touching_bodies", "pair of touching bodies", "pairs of touching bodies", S::fault, true},
+    {"tiny_shells", "tiny shell", "tiny shells", S::caution, true},
+    {"narrow_gaps", "narrow gap", "narrow gaps", S::caution, false},
+    {"short_edges", "short edge", "short edges", S::note, true},
+    {"needle_faces", "needle face", "needle faces", S::note, true},
+    {"loose_points", "loose point", "loose points", S::note, true}};
 const KindFacts& facts(FindingKind kind) { return kind_facts[static_cast<int>(kind)]; }
 
 /// Points that are in no face go when the mesh is welded: they are counted in the mesh as it came.
@@ -70,6 +71,9 @@ double since(Clock::time_point start) { return std::chrono::duration<double>(Clo
 
 }  // namespace
 
+std::string_view plain_name(FindingKind kind, std::size_t count) {
+    return count == 1 ? facts(kind).one : facts(kind).many;
+}
 std::string_view word(FindingKind kind) { return facts(kind).word; }
 std::optional<FindingKind> finding_kind_from(std::string_view w) {
     for (int k = 0; k < finding_kinds; ++k)

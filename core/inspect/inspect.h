@@ -49,6 +49,8 @@ bool is_cheap(FindingKind kind);
 
 /// "open_edges" and so on.
 std::string_view word(FindingKind kind);
+/// What people call so many of them: "open edge", "open edges".
+std::string_view plain_name(FindingKind kind, std::size_t count);
 std::optional<FindingKind> finding_kind_from(std::string_view word);
 
 /// One defect with its place. Which of the numbers are given depends on the kind: an edge has two vertices, a pair of

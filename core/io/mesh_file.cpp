@@ -87,13 +87,39 @@ std::string format_mesh(const Mesh& mesh, MeshFormat format) {
     return {};
 }
 
+namespace {
+
+/// The ending that goes with what is in a file; empty where that cannot be told.
+std::string_view format_by_content(std::string_view bytes) {
+    const std::string_view head = bytes.substr(0, 1024);
+    if (head.starts_with("PK\3\4")) return ".zip";
+    if (head.starts_with("ply\n") || head.starts_with("ply\r")) return ".ply";
+    for (const std::string_view word : {"OFF", "COFF", "NOFF", "CNOFF", "STOFF"})
+        if (head.starts_with(word)) return ".off";
+    if (head.starts_with("solid") && head.find("facet") != std::string_view::npos) return ".stl";
+    std::uint32_t faces = 0;
+    if (bytes.size() >= 84) std::memcpy(&faces, bytes.data() + 80, 4);
+    if (bytes.size() >= 84 && bytes.size() == 84 + 50 * std::size_t{faces}) return ".stl";
+    if (head.starts_with("v ") || head.find("\nv ") != std::string_view::npos) return ".obj";
+    return {};
+}
+
+}  // namespace
+
 Result<Mesh> read_mesh(const fs::path& file) {
     auto format = format_of(file);
     if (!format) return format.error();
     auto mesh = with_memory_checked([&]() -> Result<Mesh> {
         auto bytes = read_file(file);
         if (!bytes) return bytes.error();
-        return parse_mesh(*bytes, *format);
+        auto parsed = parse_mesh(*bytes, *format);
+        const std::string_view ending = parsed ? std::string_view() : format_by_content(*bytes);
+        if (ending == ".zip") return Error{ErrorCode::unknown_format, "it is a zip archive, not a mesh", file.string()};
+        if (const auto other = ending.empty() ? format : format_of("a" + std::string(ending)); *other != *format)
+            return Error{ErrorCode::unknown_format,
+                         "its content is that of a " + std::string(ending) + " file; give it that ending",
+                         file.string()};
+        return parsed;
     });
     if (mesh) return mesh;
     if (mesh.error().place.starts_with(file.string())) return mesh;  // read_file names it

@@ -126,9 +126,10 @@ class Parser {
 Result<double> parse_quantity(std::string_view text, Unit unit) { return Parser(text, unit).parse(); }
 
 std::string format_quantity(double value, Unit unit) {
-    char buffer[64];
-    std::snprintf(buffer, sizeof buffer, "%.6f", value + 0.0);
-    std::string out = buffer;
+    // Not by printf, which writes a comma in some locales: what is shown must read back.
+    char buffer[400];
+    std::string out(buffer,
+                    std::to_chars(buffer, buffer + sizeof buffer, value + 0.0, std::chars_format::fixed, 6).ptr);
     out.erase(out.find_last_not_of('0') + 1);
     if (out.back() == '.') out.pop_back();
     if (out == "-0") out = "0";

@@ -28,7 +28,7 @@ Result<Repaired> drop_small_shells(Mesh& mesh, const MendOptions& options, Progr
     keep_faces_of(mesh, [&](FaceId f) { return !gone[shells.shell_of[f]]; });
     mesh = welded(mesh);
     out.said = count_text(out.changed, "shell", "shells") + " of less than " + short_text(options.smallest_shell) +
-               " mm3 " + (out.changed == 1 ? "was" : "were") + " dropped.";
+               " mm³ " + (out.changed == 1 ? "was" : "were") + " dropped.";
     return out;
 }
 

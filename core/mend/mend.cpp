@@ -45,7 +45,8 @@ Result<Mended> run_plan(const Mesh& given, std::span<const Repair> plan, const M
     const auto start = std::chrono::steady_clock::now();
     Mended out;
     progress.stage("inspecting", 0, 0.1);
-    auto before = inspect(as_written(given, options.precision), progress);
+    const Mesh given_written = as_written(given, options.precision);
+    auto before = inspect(given_written, progress, usual_options(given_written));
     if (!before) return before.error();
     out.before = std::move(*before);
     out.mesh = given;
@@ -69,7 +70,8 @@ Result<Mended> run_plan(const Mesh& given, std::span<const Repair> plan, const M
         }
     }
     progress.stage("inspecting", 0.9, 1);
-    auto after = inspect(as_written(out.mesh, options.precision), progress);
+    const Mesh mended_written = as_written(out.mesh, options.precision);
+    auto after = inspect(mended_written, progress, usual_options(mended_written));
     if (!after) return after.error();
     out.after = std::move(*after);
     out.sheet = !out.after.closed && std::ranges::any_of(out.repairs, &Repaired::sheet);
@@ -153,9 +155,8 @@ std::string Mended::remains() const {
     for (int k = 0; k < finding_kinds; ++k) {
         const auto kind = static_cast<FindingKind>(k);
         if (after.count(kind) == 0 || !is_fault(kind)) continue;
-        std::string name(word(kind));
-        std::ranges::replace(name, '_', ' ');
-        list += (list.empty() ? "" : ", ") + std::to_string(after.count(kind)) + " " + name;
+        list += (list.empty() ? "" : ", ") + std::to_string(after.count(kind)) + " " +
+                std::string(plain_name(kind, after.count(kind)));
     }
     return why + "It still has " + list + ".";
 }

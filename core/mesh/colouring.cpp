@@ -43,12 +43,13 @@ Mesh coloured_by_shell(const Mesh& given) {
 Mesh coloured_by_piece(const Mesh& mesh, std::span<const std::size_t> start) {
     constexpr std::array<std::uint8_t, 3> shades[] = {
         {147, 164, 172}, {190, 172, 144}, {148, 172, 148}, {170, 154, 178}, {198, 192, 168}};
+    constexpr std::uint32_t count = std::size(shades);
     Mesh out = mesh;
     out.materials.clear();
     out.material = {};
     for (const auto& shade : shades) out.materials.push_back({std::to_string(out.materials.size()), shade});
     for (std::uint32_t k = 0; k + 1 < start.size(); ++k)
-        for (std::size_t f = start[k]; f < start[k + 1]; ++f) out.material.push_back(k % std::size(shades));
+        for (std::size_t f = start[k]; f < start[k + 1]; ++f) out.material.push_back(k % count);
     return out;
 }
 

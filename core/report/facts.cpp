@@ -84,7 +84,7 @@ std::string threshold_text(const Inspection& inspection, FindingKind kind) {
             return " under " + short_text(o.gap_below) + " mm, the narrowest " + short_text(least) + " mm";
         case K::short_edges: return " under " + short_text(o.short_below) + " mm";
         case K::needle_faces: return " over " + short_text(o.needle_above) + " times as long as high";
-        case K::tiny_shells: return " under " + short_text(o.tiny_below) + " mm3";
+        case K::tiny_shells: return " under " + short_text(o.tiny_below) + " mm³";
         case K::cracks: return " within " + short_text(o.crack_below) + " mm of another border";
         default: return "";
     }

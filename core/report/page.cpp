@@ -52,12 +52,6 @@ std::string heading(bool has_before, const char* first) {
     return "<tr><th>" + std::string(first) + "</th>" + (has_before ? "<th>before</th>" : "") + "<th>now</th></tr>\n";
 }
 
-std::string plain_word(FindingKind kind) {
-    std::string name(word(kind));
-    std::ranges::replace(name, '_', ' ');
-    return name;
-}
-
 std::string measures_table(const PageSubject& s) {
     const Measures& now = s.now.measures;
     const Measures was = s.before ? s.before->measures : Measures{};
@@ -87,7 +81,7 @@ std::string findings_table(const PageSubject& s) {
                                : severity(kind) == Severity::caution ? "caution"
                                                                      : "note";
         const std::size_t accepted = s.acceptance.count(kind);
-        out += row(plain_word(kind) + (n > 0 ? threshold_text(s.now, kind) : ""),
+        out += row(std::string(plain_name(kind, 2)) + (n > 0 ? threshold_text(s.now, kind) : ""),
                    s.before ? std::to_string(s.before->count(kind)) : "",
                    std::to_string(n) + (accepted > 0 ? " (" + std::to_string(accepted) + " accepted)" : ""),
                    s.before != nullptr, of_class);
@@ -102,7 +96,7 @@ std::string places_list(const PageSubject& s) {
         const auto kind = static_cast<FindingKind>(k);
         const std::size_t n = s.now.count(kind);
         if (n == 0) continue;
-        out += "<h3>" + escaped(plain_word(kind)) + "</h3>\n<ol>\n";
+        out += "<h3>" + escaped(plain_name(kind, 2)) + "</h3>\n<ol>\n";
         std::size_t told = 0;
         for (const Finding& f : s.now.findings)
             if (f.kind == kind && told++ < most)

@@ -1,4 +1,5 @@
 // Mending in the real window: one place, all of a kind, everything; the plan's settings; before and after.
+#include <QLabel>
 #include <nlohmann/json.hpp>
 
 #include "app/panels/mend_panel.h"
@@ -305,6 +306,18 @@ TEST_CASE("a tray without a lid can be closed, as a part by a mending, or as the
     w.settle();
     CHECK(w.volume() == Approx(80 * 80 * 80 - 40 * 40 * 10));
     CHECK(w->controller().history().undo_name().starts_with("close"));
+}
+
+TEST_CASE("the panel of a mending counts as many kinds as the ledger did") {
+    Scan w;
+    const auto kinds = QString::number(w->ledger()->inspection()->fault_kinds());
+    CHECK(w->ledger()->verdict().contains("has " + kinds + " kinds of finding"));
+    w->action("mend")->trigger();
+    w.settle();
+    bool told = false;
+    for (const QLabel* label : w->mend_panel()->findChildren<QLabel*>())
+        told |= label->text().startsWith("From " + kinds + " kinds of finding");
+    CHECK(told);
 }
 
 TEST_CASE("kinds with a size: another size lists others, and the job keeps it") {

@@ -89,7 +89,7 @@ TEST_CASE("inspect: 0 for print-ready, 1 for findings, facts at the top level") 
     CHECK(bench.run("inspect a.stl").status == 0);
     const Ran r = bench.run("inspect open.off --json report.json");
     CHECK(r.status == 1);
-    CHECK(r.out.find("3 open_edges") != std::string::npos);
+    CHECK(r.out.find("3 open edges") != std::string::npos);
     const json j = bench.report("report.json");
     CHECK(j["operation"] == "inspect");
     CHECK(j["print_ready"] == false);
@@ -440,7 +440,7 @@ TEST_CASE("an open mesh has no volume to print, one shell is one shell") {
     const Ran open = bench.run("inspect open.off");
     CHECK(open.out.find("volume") == std::string::npos);
     CHECK(open.out.find("1 shell;") != std::string::npos);
-    CHECK(bench.run("inspect a.stl").out.find("volume 64 mm3") != std::string::npos);
+    CHECK(bench.run("inspect a.stl").out.find("volume 64 mm³") != std::string::npos);
 }
 
 TEST_CASE("coordinates beyond single precision into STL: status 4, with the size that fits") {

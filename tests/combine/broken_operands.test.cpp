@@ -27,7 +27,7 @@ TEST_CASE("open base: flat holes are closed flat, and the result has the whole b
         drop(open, {missing});
         const Combined result = combined(Operation::difference, {open, cutter});
         CHECK(signed_volume(result.mesh) == Approx(box_less_cutter));
-        CHECK(says(result, "Operand 1: It was open: 1 hole was closed with 1 face of 32 mm2"));
+        CHECK(says(result, "Operand 1: It was open: 1 hole was closed with 1 face of 32 mm²"));
     }
     Mesh lidless = box();  // both faces of one side
     const auto normal_z = [&](std::size_t f) {

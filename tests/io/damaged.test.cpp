@@ -78,3 +78,22 @@ TEST_CASE("coordinates beyond what a format holds are told with the size that fi
     CHECK(!std::filesystem::exists(folder / "a.stl"));
     CHECK(write_mesh(*mesh, folder / "a.ply").ok());
 }
+
+TEST_CASE("a file of one format under another's ending is told to be what it is") {
+    TempFolder folder;
+    const Mesh box = make_box({0, 0, 0}, {1, 2, 3});
+    const MeshFormat formats[] = {MeshFormat::stl, MeshFormat::obj, MeshFormat::ply, MeshFormat::off};
+    const std::string endings[] = {".stl", ".obj", ".ply", ".off"};
+    for (std::size_t is = 0; is < 4; ++is)
+        for (std::size_t named = 0; named < 4; ++named) {
+            const auto file = folder / ("a" + endings[named]);
+            write_bytes(file, format_mesh(box, formats[is]));
+            const auto mesh = read_mesh(file);
+            REQUIRE(bool(mesh) == (is == named));
+            if (is == named) continue;
+            CHECK(mesh.error().text == "its content is that of a " + endings[is] + " file; give it that ending");
+            CHECK(mesh.error().place == file.string());
+        }
+    write_bytes(folder / "job.stl", std::string("PK\3\4", 4) + std::string(200, ' '));
+    CHECK(read_mesh(folder / "job.stl").error().text == "it is a zip archive, not a mesh");
+}

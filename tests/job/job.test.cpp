@@ -1,3 +1,6 @@
+#include <clocale>
+
+#include "core/base/number_text.h"
 #include "core/io/mesh_file.h"
 #include "core/job/accepted_in_job.h"
 #include "core/job/evaluate.h"
@@ -272,6 +275,12 @@ TEST_CASE("typed numbers: units and arithmetic") {
     }
     CHECK(format_quantity(12.5, Unit::millimetre) == "12.5 mm");
     CHECK(format_quantity(-0.0, Unit::millimetre) == "0 mm");
+    // Also where numbers have a comma; a machine without that locale keeps its own.
+    const std::string locale = std::setlocale(LC_NUMERIC, nullptr);
+    std::setlocale(LC_NUMERIC, "de_DE.UTF-8");
+    CHECK(parse_quantity(format_quantity(12.5, Unit::millimetre), Unit::millimetre).value() == 12.5);
+    CHECK(short_text(12.5) == "12.5");
+    std::setlocale(LC_NUMERIC, locale.c_str());
     CHECK(format_quantity(-1e-9, Unit::millimetre) == "0 mm");
     CHECK(format_quantity(100, Unit::millimetre) == "100 mm");
 }

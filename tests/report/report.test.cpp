@@ -57,7 +57,9 @@ TEST_CASE("the page of a mended scan: verdict, measures before and now, a row pe
                     "</td><td class=\"sound\">0</td>") != std::string::npos);
     for (const Repaired& r : done->repairs)
         if (!r.said.empty()) CHECK(page.find(r.said) != std::string::npos);
-    CHECK(page.find("<h2>Places, in mm</h2>") == std::string::npos);
+    // No fault is left to list a place of; what may be looked at is listed.
+    CHECK(page.find("<h3>open edges</h3>") == std::string::npos);
+    CHECK(page.find("<h3>narrow gaps</h3>") != std::string::npos);
 
     const std::string broken = report_page({"scan", done->before});
     CHECK(is_balanced(broken));
