@@ -4,6 +4,7 @@
 #include "core/arrange/planar_triangulation.h"
 
 #include <algorithm>
+#include <map>
 
 #include "core/exact/predicates.h"
 
@@ -242,8 +243,8 @@ int PlanarTriangulation::advance(int a, int b, int line, int mark) {
         if (!found) return b;  // outside the first triangle: the caller's error, and nothing to constrain
     }
 
-    std::vector<std::pair<int, int>> crossed;
-    int target = -1;
+    std::vector<Through> through;
+    int target = -1, last = t;
     while (target < 0) {
         const Face& f = faces_[at(t)];
         const int right = f.v[next(i)], left = f.v[previous(i)];
@@ -253,37 +254,124 @@ int PlanarTriangulation::advance(int a, int b, int line, int mark) {
             points_.push_back(cross_(other, line));
             face_at_.push_back(-1);
             split_edge(t, i, target);
+            // The half that the segment came into: it still has the edge across from the face before.
+            last = t;
+            if (!through.empty()) {
+                const Face& before = faces_[at(through.back().face)];
+                last = before.n[through.back().edge];
+            }
             break;
         }
-        crossed.emplace_back(right, left);
+        through.push_back({t, i});
         const int u = f.n[i];
         const int r = faces_[at(u)].v[index_across(u, t)];
         const int s = r == b ? 0 : turn(a, b, r);
         if (s == 0) target = r;
         i = s < 0 ? index_of(u, right) : index_of(u, left);
-        t = u;
+        last = t = u;
     }
-    force_edge(a, target, std::move(crossed));
+    if (!through.empty()) force_edge(a, target, through, last);
     if (find_edge(a, target, t, i)) mark_edge(t, i, line, mark);
     return target;
 }
 
-/// Flips the crossed edges, all free, until a-b is an edge.
-void PlanarTriangulation::force_edge(int a, int b, std::vector<std::pair<int, int>> crossed) {
-    for (std::size_t next_crossed = 0; next_crossed < crossed.size(); ++next_crossed) {
-        const auto [p, q] = crossed[next_crossed];
-        int t, i;
-        if (!find_edge(p, q, t, i)) continue;
-        if (!can_flip(t, i)) {
-            crossed.emplace_back(p, q);
-            continue;
+/// Replaces the faces that the segment a-b runs through by faces on both sides of it. The points on each side are seen
+/// from the segment, so that their chain can be closed ear by ear as it is walked along, in as many steps as it is
+/// long: G. Toussaint, D. Avis, "On a Convex Hull Algorithm for Polygons and Its Application to Triangulation Problems"
+/// (1982).
+void PlanarTriangulation::force_edge(int a, int b, std::span<const Through> through, int last) {
+    struct Side {  // an edge of the chain: where it begins, what lies behind it
+        int from, n, c;
+    };
+    std::vector<Side> right, left;  // both from a to b
+    std::vector<int> slots;
+    auto side = [&](int t, int i, int from) {
+        const Face& f = faces_[at(t)];
+        return Side{from, f.n[i], f.c[i]};
+    };
+    {
+        const auto [t, i] = through.front();  // v[i] is a
+        const Face& f = faces_[at(t)];
+        right.push_back(side(t, previous(i), a));
+        left.push_back(side(t, next(i), a));
+        slots.push_back(t);
+        int r = f.v[next(i)], l = f.v[previous(i)];
+        for (std::size_t k = 1; k < through.size(); ++k) {
+            const auto [u, e] = through[k];
+            const Face& g = faces_[at(u)];
+            slots.push_back(u);
+            if (g.v[next(e)] == r) {  // it leaves with the same point on its right: the new one is on its left
+                left.push_back(side(u, index_of(u, r), l));
+                l = g.v[previous(e)];
+            } else {
+                right.push_back(side(u, index_of(u, l), r));
+                r = g.v[next(e)];
+            }
         }
-        const int r = faces_[at(t)].v[i], u = faces_[at(t)].n[i];
-        const int s = faces_[at(u)].v[index_across(u, t)];
-        flip(t, i);
-        const bool at_end = r == a || r == b || s == a || s == b;
-        if (!at_end && turn(a, b, r) * turn(a, b, s) < 0) crossed.emplace_back(r, s);
+        slots.push_back(last);
+        left.push_back(side(last, index_of(last, r), l));
+        right.push_back(side(last, index_of(last, l), r));
     }
+    // An edge may have a face that goes on both its sides: it hangs into the segment's way.
+    constexpr int unlinked = -3;
+    std::size_t hanging = 0, used = 0;
+    std::vector<int> going = slots;
+    std::ranges::sort(going);
+    for (auto* chain : {&right, &left})
+        for (Side& s : *chain)
+            if (s.n >= 0 && std::ranges::binary_search(going, s.n)) s.n = unlinked, ++hanging;
+    // Closes a chain; returns the face at a-b.
+    auto close = [&](const std::vector<Side>& chain, bool is_left) {
+        struct Open {  // a point, and what lies behind the edge that leads to it
+            int v, n, c;
+        };
+        std::vector<Open> stack{{a, -1, -1}};
+        for (std::size_t k = 0; k < chain.size(); ++k) {
+            Open edge{k + 1 < chain.size() ? chain[k + 1].from : b, chain[k].n, chain[k].c};
+            while (stack.size() >= 2) {
+                const Open& middle = stack.back();
+                const int from = stack[stack.size() - 2].v;
+                const int s = turn(from, middle.v, edge.v);
+                if (is_left ? s >= 0 : s <= 0) break;
+                const int slot = slots[used++];
+                // Corners counter-clockwise: on the left the walk is clockwise.
+                Face& f = faces_[at(slot)];
+                if (is_left)
+                    f = {{from, edge.v, middle.v}, {edge.n, middle.n, -1}, {edge.c, middle.c, -1}};
+                else
+                    f = {{from, middle.v, edge.v}, {edge.n, -1, middle.n}, {edge.c, -1, middle.c}};
+                // A neighbour knows this edge by its ends.
+                for (int e = 0; e < 3; ++e) {
+                    const int u = f.n[e];
+                    if (u < 0) continue;
+                    const int p = f.v[next(e)], q = f.v[previous(e)];
+                    Face& g = faces_[at(u)];
+                    for (int h = 0; h < 3; ++h)
+                        if (g.v[next(h)] == q && g.v[previous(h)] == p) g.n[h] = slot;
+                }
+                for (const int v : f.v) face_at_[at(v)] = slot;
+                edge = {edge.v, slot, -1};
+                stack.pop_back();
+            }
+            stack.push_back(edge);
+        }
+        return stack.back().n;
+    };
+    const int l = close(left, true), r = close(right, false);
+    for (const auto& [t, u] : {std::pair(l, r), std::pair(r, l)}) {
+        Face& f = faces_[at(t)];
+        for (int e = 0; e < 3; ++e)
+            if (f.v[e] != a && f.v[e] != b) f.n[e] = u;
+    }
+    if (hanging == 0) return;
+    // The two faces at each edge that hung into the segment's way.
+    std::map<std::pair<int, int>, std::pair<int, int>> open;
+    for (const int t : slots)
+        for (int e = 0; e < 3; ++e)
+            if (faces_[at(t)].n[e] == unlinked) open[{faces_[at(t)].v[next(e)], faces_[at(t)].v[previous(e)]}] = {t, e};
+    for (const auto& [ends, here] : open)
+        if (const auto other = open.find({ends.second, ends.first}); other != open.end())
+            faces_[at(here.first)].n[here.second] = other->second.first;
 }
 
 void PlanarTriangulation::constrain(int a, int b, int line, int mark) {

@@ -81,7 +81,11 @@ class PlanarTriangulation {
     bool find_edge(int a, int b, int& t, int& i) const;
     void mark_edge(int t, int i, int line, int mark);
     int advance(int a, int b, int line, int mark);
-    void force_edge(int a, int b, std::vector<std::pair<int, int>> crossed);
+    /// A face that a segment runs through, and the edge across which it leaves it.
+    struct Through {
+        int face, edge;
+    };
+    void force_edge(int a, int b, std::span<const Through> through, int last);
     bool ahead(int a, int b, int p) const;
 
     int axis_, sign_;

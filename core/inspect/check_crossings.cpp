@@ -1,45 +1,13 @@
 #include <algorithm>
-#include <map>
 #include <optional>
 
 #include "core/arrange/stars.h"
 #include "core/inspect/checks.h"
+#include "core/inspect/same_faces.h"
 #include "core/spatial/leaf_corners.h"
 #include "core/spatial/triangle_contact.h"
 
 namespace anvil::inspect_detail {
-namespace {
-
-/// Faces with the same three corners, the first of them standing for all: their pairs grow with the square of their
-/// number, and say nothing more.
-struct SameFaces {
-    std::vector<std::uint32_t> first;    ///< per face: the one that stands for it
-    std::vector<std::uint32_t> times;    ///< per face: for how many it stands
-    std::vector<std::uint32_t> another;  ///< per face: the second one that it stands for, or itself
-    std::vector<Triangle> faces;         ///< those that stand for others or themselves
-    std::vector<std::uint32_t> number;   ///< per such: its number in the mesh
-};
-SameFaces find_same(std::span<const Triangle> faces) {
-    SameFaces out;
-    std::map<Triangle, std::uint32_t> known;
-    out.times.assign(faces.size(), 0);
-    out.another.resize(faces.size());
-    for (std::uint32_t f = 0; f < faces.size(); ++f) {
-        Triangle corners = faces[f];
-        std::ranges::sort(corners);
-        const auto [at, is_new] = known.try_emplace(corners, f);
-        out.first.push_back(at->second);
-        if (++out.times[at->second] == 2) out.another[at->second] = f;
-        if (!is_new) continue;
-        out.another[f] = f;
-        out.faces.push_back(faces[f]);
-        out.number.push_back(f);
-    }
-    return out;
-}
-
-}  // namespace
-
 void check_crossings(CheckContext& context) {
     const Mesh& mesh = context.mesh;
     const auto& points = mesh.points.raw();
@@ -49,8 +17,7 @@ void check_crossings(CheckContext& context) {
         auto operator<=>(const Pair&) const = default;
     };
     // Only where there are copies is another tree worth while.
-    const bool copies =
-        std::ranges::any_of(context.findings, [](const Finding& f) { return f.kind == FindingKind::duplicate_faces; });
+    const bool copies = has_copies(context);
     SameFaces same;
     std::optional<BoxTree> own_tree;
     if (copies) {

@@ -1,3 +1,6 @@
+#include <algorithm>
+#include <map>
+
 #include "core/exact/implicit_point.h"
 #include "core/inspect/checks.h"
 #include "core/mesh/disjoint_sets.h"
@@ -32,20 +35,28 @@ void check_shells(CheckContext& context) {
         if (finding.kind == FindingKind::self_intersections)
             for (FaceId f : finding.faces) told[sheet_of[f.value()]] = 0;
 
+    // What lies before a face: the same for all copies of it, of which there may be thousands.
+    std::map<Triangle, std::int32_t> known;
+    auto winding_before = [&](FaceId f) {
+        Triangle t = mesh.faces[f];
+        std::ranges::rotate(t, std::ranges::min_element(t));
+        const auto [at, is_new] = known.try_emplace(t, 0);
+        if (!is_new) return at->second;
+        std::int32_t winding = 0;
+        const auto& points = mesh.points.raw();
+        const SideRay ray({PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
+                          corner_points(points, mesh.faces[f]));
+        ray.cast(points, mesh.faces.raw(), *context.tree,
+                 [&](std::uint32_t face, int sign) { winding += bad[face] ? 0 : sign; });
+        return at->second = ray.in_front() ? winding : winding - 1;
+    };
     std::vector<char> interior(sheets, 0), visited(sheets, 0);
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         const std::uint32_t sheet = sheet_of[f.value()];
         if (told[sheet] && !visited[sheet]) {
             if (context.progress.cancelled()) return;
             visited[sheet] = 1;
-            std::int32_t winding = 0;
-            const auto& points = mesh.points.raw();
-            const SideRay ray(
-                {PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
-                corner_points(points, mesh.faces[f]));
-            ray.cast(points, mesh.faces.raw(), *context.tree,
-                     [&](std::uint32_t face, int sign) { winding += bad[face] ? 0 : sign; });
-            const std::int32_t front = ray.in_front() ? winding : winding - 1;
+            const std::int32_t front = winding_before(f);
             if (front > 0) interior[sheet] = 1;
             if (front < 0) context.findings.push_back({FindingKind::inverted_shells, face_middle(mesh, f), {}, {f}});
         }

@@ -2,8 +2,10 @@
 // along the normal of one, is cut down to where they are nearer than the width that is asked for. In doubles: for
 // telling.
 #include <algorithm>
+#include <numeric>
 
 #include "core/inspect/checks.h"
+#include "core/inspect/same_faces.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/spatial/leaf_corners.h"
 
@@ -81,9 +83,21 @@ ThinPairs find_pairs(CheckContext& context) {
     const Mesh& mesh = context.mesh;
     const InspectOptions& options = context.options;
     const double width = std::max(options.thin_below, options.gap_below);
+    // A copy of a face lies where the face does, and says nothing more.
+    std::vector<std::uint32_t> number;
+    std::vector<Triangle> faces = mesh.faces.raw();
+    if (has_copies(context)) {
+        SameFaces same = find_same(mesh.faces.raw());
+        number = std::move(same.number);
+        faces = std::move(same.faces);
+    } else {
+        number.resize(faces.size());
+        std::iota(number.begin(), number.end(), 0u);
+    }
     std::vector<Vec3> normal;
     std::vector<Box> boxes;
-    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+    for (const std::uint32_t n : number) {
+        const FaceId f(n);
         normal.push_back(
             normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0))));
         Box& box = boxes.emplace_back();
@@ -95,14 +109,15 @@ ThinPairs find_pairs(CheckContext& context) {
     }
     const BoxTree tree(boxes);
     const std::vector<char> all(mesh.points.size(), 1);
-    const LeafCorners corners(tree, mesh.faces.raw(), all);  // neighbours are not across from each other
+    const LeafCorners corners(tree, faces, all);  // neighbours are not across from each other
     std::vector<ThinPairs> per_task;
     tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                     [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-                        if (!(dot(normal[i], normal[j]) < facing) || !context.clean_face[i] || !context.clean_face[j])
+                        if (!(dot(normal[i], normal[j]) < facing) || !context.clean_face[number[i]] ||
+                            !context.clean_face[number[j]])
                             return;
-                        const FaceId a(std::min(i, j)), b(std::max(i, j));
-                        const Vec3& n = normal[a.value()];
+                        const FaceId a(number[std::min(i, j)]), b(number[std::max(i, j)]);
+                        const Vec3& n = normal[std::min(i, j)];
                         if (options.thin_below > 0)
                             if (const Overlap o = overlap(mesh, a, b, n, false, options.thin_below); o.area > 0)
                                 per_task[task].skins.push_back({a, b, o});
