@@ -1,6 +1,10 @@
 #include "core/arrange/planar_triangulation.h"
 
 #include <deque>
+#include <map>
+#include <numeric>
+#include <random>
+#include <set>
 
 #include "tests/support/support.h"
 
@@ -181,4 +185,45 @@ TEST_CASE("a segment in line with a corner of the outermost triangle ends at its
     for (const auto& f : t.faces())
         for (int c : f.c) constrained += c >= 0;
     CHECK(constrained == 2);  // one edge, seen from both its faces
+}
+
+TEST_CASE("segments that run through hundreds of faces, past points in line and edges that hang into their way") {
+    // Points of a small grid, so that many lie in line; fans of segments from one of them, so that none cross.
+    std::mt19937 random(Catch::rngSeed());
+    INFO("seed " << Catch::rngSeed());
+    for (int round = 0; round < 40; ++round) {
+        const int width = 6 + round;
+        PlanarTriangulation t(axis, false, PointView{{-1000, -1000, 0}}, PointView{{1000, -1000, 0}},
+                              PointView{{0, 1000, 0}}, no_crossing());
+        std::vector<int> points;
+        std::uniform_int_distribution<int> coordinate(0, width), thin(0, 3);
+        for (int k = 0; k < 150; ++k) {
+            // Half of them near a line, so that the faces there are long.
+            const double x = coordinate(random), y = k % 2 ? coordinate(random) : thin(random);
+            points.push_back(t.insert(PointView{{x, y, 0}}));
+        }
+        if (round % 2) t.improve();
+        for (const std::size_t hub : {std::size_t{0}, std::size_t{1}}) {
+            PlanarTriangulation own = t;
+            for (const int p : points) {
+                const double length = norm(own.point(p).approx - own.point(points[hub]).approx);
+                own.constrain(points[hub], p, p, -1);
+                check_sound(own, 4e6);
+                // Where it lies on one that is there already, that one is lengthened.
+                if (p != points[hub]) CHECK(length_on(own, p) <= length * (1 + 1e-12));
+            }
+            double reached = 0, sum = 0;
+            for (const int p : std::set<int>(points.begin(), points.end())) reached += length_on(own, p);
+            std::map<std::pair<double, double>, double> farthest;  // by direction
+            for (const int p : points) {
+                const Vec3 d = own.point(p).approx - own.point(points[hub]).approx;
+                if (norm(d) == 0) continue;
+                const double g = std::gcd(std::abs(static_cast<int>(d.x)), std::abs(static_cast<int>(d.y)));
+                auto& far = farthest[{d.x / g, d.y / g}];
+                far = std::max(far, norm(d));
+            }
+            for (const auto& [direction, length] : farthest) sum += length;
+            CHECK(reached == Approx(sum));
+        }
+    }
 }
