@@ -1,6 +1,7 @@
-// Based on: S. W. Sloan, "A Fast Algorithm for Generating Constrained Delaunay Triangulations" (1993): a segment is
-// made an edge by flipping the edges that it crosses. We depart from it by splitting constrained edges at exact
-// crossing points, and by leaving Delaunay flips to a last pass.
+// Based on: S. W. Sloan, "A Fast Algorithm for Generating Constrained Delaunay Triangulations" (1993). We depart from it
+// by splitting constrained edges at exact crossing points, by cutting a segment's way free and closing it from both
+// sides in place of flipping the edges there, whose number of flips may grow with the square, and by leaving Delaunay
+// flips to a last pass.
 #include "core/arrange/planar_triangulation.h"
 
 #include <algorithm>

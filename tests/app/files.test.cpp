@@ -143,10 +143,12 @@ TEST_CASE("the unit of a file is asked for once, by its size each way, and the a
     REQUIRE(inches);
     CHECK(inches->text().contains(QString::fromUtf8("50.8 × 76.2 × 101.6 mm")));
     CHECK(w.volume() == Approx(24));  // millimetres hold until the answer
+    const double distance = w->viewport()->camera().distance;
     QTest::mouseClick(inches, Qt::LeftButton);
     w.settle();
     CHECK(!w->unit_strip()->isVisible());
     CHECK(w.volume() == Approx(24 * 25.4 * 25.4 * 25.4));
+    CHECK(w->viewport()->camera().distance == Approx(25.4 * distance).epsilon(0.1));  // it is seen whole again
     w->open_files({q(folder / "block.stl")});
     w.settle();
     CHECK(!w->unit_strip()->isVisible());  // asked once

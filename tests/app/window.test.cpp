@@ -26,6 +26,41 @@ TEST_CASE("the demo opens, evaluates and is judged print-ready; the view shows i
     CHECK(std::abs(at.lightness() - ground.lightness()) > 25);  // the body stands out against the paper
 }
 
+TEST_CASE("the window fits a small screen whatever is chosen: the hint line stays in sight, eight rows too") {
+    Shown w;
+    w.demo();
+    for (const auto& part : {std::string(), w.part("vent slots")}) {
+        w->choose_part(part);
+        w.settle();
+        CHECK(w->minimumSizeHint().height() <= 690);  // 1366 x 768 less a task bar and a title
+        CHECK(w->minimumSizeHint().width() <= 1280);
+        CHECK(w->job_sheet()->view()->height() >= 8 * row_height);
+    }
+    w->open_demo_scan();
+    w.settle();
+    w->action("mend")->trigger();
+    w.settle();
+    CHECK(w->minimumSizeHint().height() <= 690);
+    CHECK(w->height() <= w->screen()->availableSize().height());
+    CHECK(w->hint_line()->geometry().bottom() < w->height());
+}
+
+TEST_CASE("what is chosen, or under the pointer, says in the hint line what can be done") {
+    Shown w;
+    CHECK(w->hint_line()->text().contains("Drop meshes here"));
+    w.demo();
+    CHECK(w->hint_line()->text().contains("Click a part or a row"));
+    w->choose_part(w.job().base);
+    CHECK(w->hint_line()->text().contains("is the base"));
+    w->choose_part(w.part("vent slots"));
+    CHECK(w->hint_line()->text().contains("O switches its step"));
+    QEnterEvent over({4, 4}, {4, 4}, {4, 4});
+    QApplication::sendEvent(w->step_panel()->field(0), &over);
+    CHECK(w->hint_line()->text().contains("arithmetic"));
+    QApplication::sendEvent(w->ledger()->kinds(), &over);
+    CHECK(w->hint_line()->text().contains("pin its places"));
+}
+
 TEST_CASE("meshes come in by command line and drop; the first is the base, the others wait") {
     TempFolder folder;
     REQUIRE(write_mesh(make_box({0, 0, 0}, {40, 40, 40}), folder / "block.stl"));
