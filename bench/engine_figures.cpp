@@ -93,7 +93,7 @@ void print_share(const char* what, const std::vector<Mesh>& meshes) {
 }  // namespace
 
 void print_drag() {
-    Job job;
+    anvil::Job job;
     job.add_part("body", std::make_shared<const Mesh>(make_sphere({0, 0, 0}, 20, 501, 500)));
     const Mesh cutter = make_sphere({0, 0, 0}, 3, 26, 20);
     job.add_step(Operation::difference, job.add_part("cutter", std::make_shared<const Mesh>(cutter)));
