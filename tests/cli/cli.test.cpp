@@ -32,7 +32,7 @@ class Bench {
     std::string path(const std::string& name) const { return (folder_ / name).string(); }
     Ran run(const std::string& arguments, const std::string& before = {}) const {
         const std::string command =
-            before + "cd " + folder_.path().string() + " && " ANVIL_CLI " " + arguments + " >out.txt 2>err.txt";
+            before + "cd " + folder_.path().string() + " && { " ANVIL_CLI " " + arguments + "; } >out.txt 2>err.txt";
         const int status = std::system(command.c_str());
         return {WEXITSTATUS(status), read_bytes(folder_ / "out.txt"), read_bytes(folder_ / "err.txt")};
     }
