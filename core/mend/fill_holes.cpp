@@ -170,7 +170,9 @@ Result<Repaired> fill_holes(Mesh& mesh, const MendOptions& options, Progress& pr
         out.flat = flat.area > flat.solid_area;
         out.sheet = !close || out.flat;
         if (out.sheet)
-            out.said = out.flat && close ? "It is flat: closing it would enclose nothing." : said_of_sheets(sheets);
+            out.said = out.flat && close ? (flat.count == 1 ? "It is flat: closing it would enclose nothing."
+                                                            : "Its parts are flat: closing them would enclose nothing.")
+                                         : said_of_sheets(sheets);
         if (out.sheet) return out;
     }
     Mesh own = mesh;

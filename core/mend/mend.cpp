@@ -144,6 +144,8 @@ std::string Mended::remains() const {
     if (after.print_ready) return "";
     if (mesh.empty()) return "Nothing is left: no face enclosed anything.";
     const bool flat = std::ranges::any_of(repairs, &Repaired::flat);
+    if (sheet && flat && after.sheets > 1)
+        return "Each of its parts is flat, and encloses nothing; give them a thickness to print them.";
     if (sheet && flat) return "It is flat, and encloses nothing; give it a thickness to print it.";
     if (sheet)
         return after.form == Form::mixed

@@ -56,6 +56,10 @@ TEST_CASE("a sheet that is flat altogether cannot be closed, and that is said; b
         flat.repairs, [](const Repaired& r) { return r.said == "It is flat: closing it would enclose nothing."; }));
     CHECK(flat.remains() == "It is flat, and encloses nothing; give it a thickness to print it.");
     CHECK(flat.mesh.faces.size() == plate.faces.size());
+    Mesh plates = plate;
+    append(plates, moved(plate, {0, 0, 5}));
+    CHECK(mended(plates, closing).remains() ==
+          "Each of its parts is flat, and encloses nothing; give them a thickness to print them.");
     Mesh both = bowl(-1);
     const double alone = signed_volume(mended(both, closing).mesh);
     append(both, plate);
