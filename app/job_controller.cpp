@@ -15,11 +15,12 @@ namespace {
 /// Meshes of more faces than this are shown first and looked at then, what is cheap to find first.
 constexpr std::size_t large_mesh = 50'000;
 
-ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh) {
+/// `shown`: the same mesh as it is to be drawn, where that differs.
+ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh, const Mesh* shown = nullptr) {
     ReadyMesh ready;
     ready.given = mesh;
     ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
-    ready.display = std::make_shared<const DisplayMesh>(make_display(*mesh));
+    ready.display = std::make_shared<const DisplayMesh>(make_display(shown ? *shown : *mesh));
     ready.picker = std::make_shared<const Picker>(*mesh);
     ready.mesh = std::move(mesh);
     return ready;
@@ -221,11 +222,16 @@ void JobController::ask(const QString& about, std::function<void(Progress&)> wor
 }
 
 void JobController::read(const QString& file, std::function<void(Job)> then) {
+    if (delivering_) {  // which would be dropped without a word
+        Q_EMIT failed({ErrorCode::cannot_open, "an export is still being written; open this when it is done",
+                       file.toStdString()});
+        return;
+    }
     stop();
     progress_ = std::make_shared<Progress>();
     const quint64 run = ++run_;
     outdated_ = true;  // of what was stopped
-    delivering_ = inspecting_ = false;
+    inspecting_ = false;
     set_busy(true);
     auto work = [this, run, file, then = std::move(then), progress = progress_] {
         auto job = with_memory_checked([&] { return read_job(file.toStdString(), *progress); });
@@ -252,8 +258,10 @@ void JobController::write_copy(const QString& file) {
     ++unanswered_;
     auto work = [this, file, job = history_.job(), wanted = copy_wanted_] {
         Result<void> written;
-        if (*wanted) written = with_memory_checked([&] { return write_job(job, file.toStdString()); });
-        if (!*wanted) QFile::remove(file);
+        if (*wanted) {
+            written = with_memory_checked([&] { return write_job(job, file.toStdString()); });
+            if (!*wanted) QFile::remove(file);  // dropped meanwhile
+        }
         post([this, written] {
             --unanswered_;
             if (!written) Q_EMIT failed(written.error());
@@ -383,10 +391,10 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     if (evaluation) {
         outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
         const Combined& combined = outcome->evaluation->combined;
-        outcome->result = make_ready({outcome->evaluation, &combined.mesh});
+        std::optional<Mesh> coloured;
         if (combined.pieces() > 1 && combined.mesh.material.empty())
-            outcome->result.display = std::make_shared<const DisplayMesh>(
-                make_display(coloured_by_piece(combined.mesh, combined.piece_start)));
+            coloured = coloured_by_piece(combined.mesh, combined.piece_start);
+        outcome->result = make_ready({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
         outcome->curves = curves_by_part(*outcome->evaluation);
         outcome->closed_holes = rims(*outcome->evaluation);
     } else {

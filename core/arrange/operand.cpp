@@ -210,6 +210,7 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     const bool repair = taken == Taken::repaired || taken == Taken::closed;
     if (repair && std::ranges::find(edges.twin, HalfEdges::none) != edges.twin.end())
         close_operand(*operand, edges, taken == Taken::closed ? SheetRule::close : SheetRule::leave, progress);
+    operand->flat = operand->sheet && is_flat(mesh);
     operand->sheet = operand->sheet || taken == Taken::as_surface;
     if (!operand->sheet)
         if (const auto open = find_unbalanced(mesh.faces.raw(), edges); !open.empty()) return does_not_close(open);

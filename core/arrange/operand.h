@@ -60,6 +60,7 @@ struct Operand {
     std::vector<VertexId> pinched;          ///< points whose faces form more than one fan; sorted
     std::vector<VertexId> loose;            ///< points that no face uses (any more)
     bool sheet = false;                     ///< a surface that encloses nothing: it has no winding number
+    bool flat = false;                      ///< a sheet in one plane, which closing would not make a solid
     bool single_precision = false;          ///< every coordinate is a single-precision number
     BoxTree tree;                           ///< over the boxes of the faces
     Box bounds;

@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <chrono>
 
-#include "core/arrange/surface_parts.h"
 #include "core/base/memory.h"
 #include "core/combine/diagnose.h"
 #include "core/combine/volume.h"
@@ -281,7 +280,7 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
     }
     for (std::size_t i = 0; i < operands_.size(); ++i) {
         const Operand& made = prepared_->soup.operand(static_cast<std::uint32_t>(i));
-        if (operands_[i].taken != Taken::as_surface && made.sheet && !is_flat(made.mesh))
+        if (operands_[i].taken != Taken::as_surface && made.sheet && !made.flat)
             out.sheets.insert(out.operand_parts[i]);
     }
     RowTeller(job, *prepared_, operand, out.steps).tell(0, 0, job.steps.size());

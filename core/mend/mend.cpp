@@ -143,10 +143,9 @@ std::vector<Vec3> places_of(const Finding& finding, const Mesh& numbered) {
 std::string Mended::remains() const {
     if (after.print_ready) return "";
     if (mesh.empty()) return "Nothing is left: no face enclosed anything.";
-    const bool flat = std::ranges::any_of(repairs, &Repaired::flat);
-    if (sheet && flat && after.sheets > 1)
+    if (sheet && is_flat() && after.sheets > 1)
         return "Each of its parts is flat, and encloses nothing; give them a thickness to print them.";
-    if (sheet && flat) return "It is flat, and encloses nothing; give it a thickness to print it.";
+    if (sheet && is_flat()) return "It is flat, and encloses nothing; give it a thickness to print it.";
     if (sheet)
         return after.form == Form::mixed
                    ? "Sheets that enclose nothing are left; close them or give them a thickness to print it."
@@ -162,6 +161,7 @@ std::string Mended::remains() const {
     }
     return why + "It still has " + list + ".";
 }
+bool Mended::is_flat() const { return std::ranges::any_of(repairs, &Repaired::flat); }
 bool Mended::refused() const { return std::ranges::any_of(repairs, &Repaired::refused); }
 
 Result<Mended> mend(const Mesh& mesh, std::span<const Repair> plan, const MendOptions& options, Progress& progress) {

@@ -20,6 +20,8 @@ struct Mended {
 
     /// Why it is not print-ready, in a sentence or two; empty where it is.
     std::string remains() const;
+    /// Whether it is a sheet that closing would not help, since it is flat.
+    bool is_flat() const;
     /// Whether a repair had something to do and could not.
     bool refused() const;
 };

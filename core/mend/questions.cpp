@@ -3,20 +3,12 @@
 #include <algorithm>
 
 #include "core/base/number_text.h"
-#include "core/mend/borders.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
 
 constexpr std::string_view words[] = {"sheet", "long-holes", "touching"};
-
-bool is_flat_altogether(const Mesh& mesh) {
-    const SurfaceParts parts = find_surface_parts(mesh, unbalanced_edges(mesh));
-    for (std::size_t p = 0; p < parts.count(); ++p)
-        if (parts.area[p] > 0 && !parts.is_sheet(p, SheetRule::close)) return false;
-    return true;
-}
 
 std::optional<Question> ask_about_sheet(const Mesh& mesh, const Mended& done, const MendOptions& options) {
     if (!done.sheet || options.sheets != SheetRule::leave) return std::nullopt;
@@ -33,7 +25,7 @@ std::optional<Question> ask_about_sheet(const Mesh& mesh, const Mended& done, co
                  box.diagonal(),
                  {},
                  {{"Leave it open", options}, {"Give it a thickness", thick}}};
-    if (is_flat_altogether(done.mesh)) return out;
+    if (done.is_flat()) return out;
     out.answers.push_back({"Close it", closed});
     // What is missing of a closed surface faces against all that is there.
     Vec3 there;

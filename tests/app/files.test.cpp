@@ -231,6 +231,21 @@ TEST_CASE("reading a job can be stopped; the job that is open stays, and is work
     CHECK(w->controller().file() == q(folder / "lantern.anvil"));
 }
 
+TEST_CASE("an export is written to its end before a job is opened in its place") {
+    TempFolder folder;
+    REQUIRE(write_job(demo::lantern_job(), folder / "lantern.anvil"));
+    Shown w;
+    w.demo();
+    w->controller().deliver(q(folder / "out.stl"));
+    w->open_files({q(folder / "lantern.anvil")});
+    CHECK(w->hint_line()->text().contains("an export is still being written"));
+    w.settle();
+    CHECK(std::filesystem::exists(folder / "out.stl"));
+    w->open_files({q(folder / "lantern.anvil")});
+    w.settle();
+    CHECK(w->controller().file() == q(folder / "lantern.anvil"));
+}
+
 TEST_CASE("a row that was dropped moves in the job as it is by then") {
     Shown w;
     w.demo();
