@@ -253,11 +253,18 @@ TEST_CASE("the find box finds tools by plain words and runs them") {
 }
 
 TEST_CASE("long work shows progress and can be stopped; the last result stays") {
+    // Two grates laid into each other: little to draw, seconds to work out, on any machine.
+    constexpr int bars = 90;
+    Mesh along, across;
+    for (int i = 0; i < bars; ++i) {
+        append(along, make_box({-1, 1.0 * i, 0}, {bars + 1.0, i + 0.5, 0.5}));
+        append(across, make_box({1.0 * i, -1, 0.25}, {i + 0.5, bars + 1.0, 0.75}));
+    }
     TempFolder folder;
-    REQUIRE(write_mesh(make_icosphere({0, 0, 0}, 50, 8), folder / "large.ply"));
-    REQUIRE(write_mesh(turned(make_icosphere({3, 2, 1}, 50, 8), 0.1, {1, 1, 0}), folder / "other.ply"));
+    REQUIRE(write_mesh(along, folder / "along.ply"));
+    REQUIRE(write_mesh(across, folder / "across.ply"));
     Shown w;
-    w->open_files({q(folder / "large.ply"), q(folder / "other.ply")});
+    w->open_files({q(folder / "along.ply"), q(folder / "across.ply")});
     w.settle();
     const auto before = w->controller().outcome();
     w->viewport()->setFocus();
