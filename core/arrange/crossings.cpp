@@ -77,10 +77,12 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
     std::unordered_map<PointDefinition, std::uint32_t, DefinitionHash> number;
     // Until the new points are in the table they go by their number behind the input points.
     const std::uint32_t base = static_cast<std::uint32_t>(points.input_count());
+    std::vector<char> touched(base, 0);
+    auto touch = [&](VertexId v) { touched[v.value()] = 1; };
     auto resolve = [&](const FoundContact& found, const ContactPoint& c) {
         if (c.kind == ContactPoint::vertex) {
             const VertexId v = (c.side == 0 ? found.corners_a : found.corners_b)[c.i];
-            out.touched.push_back(v);
+            touch(v);
             return v;
         }
         const PointDefinition key = key_of(found, c);
@@ -100,8 +102,8 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
                 for (std::size_t i = 0; i < 3; ++i)
                     for (std::size_t j = 0; j < 3; ++j)
                         if (*ca[i] == *cb[j]) {
-                            out.touched.push_back(found.corners_a[i]);
-                            out.touched.push_back(found.corners_b[j]);
+                            touch(found.corners_a[i]);
+                            touch(found.corners_b[j]);
                             ++common;
                         }
                 if (pair.contact.kind == Contact::conforming && common == 2)
@@ -110,8 +112,7 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
             if (pair.contact.kind == Contact::conforming) continue;
             if (pair.contact.kind == Contact::coplanar) {
                 out.coplanar.emplace_back(found.a, found.b);
-                for (const Triangle* t : {&found.corners_a, &found.corners_b})
-                    out.touched.insert(out.touched.end(), t->begin(), t->end());
+                for (const Triangle* t : {&found.corners_a, &found.corners_b}) std::ranges::for_each(*t, touch);
                 continue;
             }
             Crossing crossing{found.a, found.b, resolve(found, pair.contact.points[0]), VertexId()};
@@ -120,8 +121,8 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         }
         if (progress.cancelled()) return cancelled_error();
     }
-    std::sort(out.touched.begin(), out.touched.end());
-    out.touched.erase(std::unique(out.touched.begin(), out.touched.end()), out.touched.end());
+    for (const VertexId v : ids<VertexId>(touched.size()))
+        if (touched[v.value()]) out.touched.push_back(v);
 
     std::vector<std::pair<HomogeneousPoint, Vec3>> constructed(fresh.size());
     tbb::parallel_for(std::size_t{0}, fresh.size(), [&](std::size_t i) {

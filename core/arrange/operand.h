@@ -89,6 +89,7 @@ enum class Taken {
                  ///< sheet
     closed,      ///< the same, but every border of a sheet is filled, unless it is flat altogether
     as_wound,    ///< as a solid, as it is: winding numbers may be negative, and an open mesh is an error
+    as_proven,   ///< as_wound, and known to be free of crossings, which are not looked for again
     as_surface,  ///< as a sheet, whether it closes or not
 };
 

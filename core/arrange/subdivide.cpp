@@ -6,6 +6,7 @@
 #include <atomic>
 #include <list>
 #include <map>
+#include <numeric>
 
 #include "core/arrange/planar_triangulation.h"
 #include "core/exact/predicates.h"
@@ -79,6 +80,14 @@ class ClusterSubdivider {
           sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {}
 
     ClusterParts run() {
+        if (is_one_part()) {
+            const Triangle t = face(first_);
+            parts_.covers.emplace_back(cluster_.faces.size());
+            std::iota(parts_.covers[0].begin(), parts_.covers[0].end(), 0);
+            parts_.corners.push_back({t[0].value(), t[1].value(), t[2].value()});
+            parts_.cover.push_back(0);
+            return std::move(parts_);
+        }
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
         add_points(triangulation);
@@ -106,6 +115,17 @@ class ClusterSubdivider {
             numbers_.push_back(static_cast<std::uint32_t>(points_.size() + parts_.new_points.size() - 1));
             return PointView{p.approx, &p.exact};
         };
+    }
+
+    /// Whether the faces have the same corners, and nothing meets them but there: bodies that coincide have thousands.
+    bool is_one_part() const {
+        const Triangle corners = face(first_);
+        auto is_corner = [&](VertexId v) { return std::ranges::find(corners, v) != corners.end(); };
+        return std::ranges::all_of(cluster_.faces, [&](FaceId f) { return std::ranges::all_of(face(f), is_corner); }) &&
+               std::ranges::all_of(cluster_.crossings, [&](std::uint32_t i) {
+                   const Crossing& c = crossings_.segments[i];
+                   return is_corner(c.p) && (!c.q.valid() || is_corner(c.q));
+               });
     }
 
     PlanarTriangulation start_from_face() {

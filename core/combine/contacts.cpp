@@ -32,19 +32,20 @@ class Separator {
         find_groups(given_points);
     }
 
-    /// Moves apart what it can; whether that is all.
-    Result<bool> run() {
+    /// Moves apart what it can by steps below `most` mm; whether that is all. `all_or_none`: stops where it cannot.
+    Result<bool> run(double most, bool all_or_none) {
         bool all = true;
         for (const Group& group : groups_) {
             bool done = false;
             double step = (precision_ == Precision::single_precision ? 2 : 4) * last_digit(reach_, precision_);
-            for (; step < reach_ * 0x1p-9; step *= 4) {
+            for (; step < most; step *= 4) {
                 const auto tried = try_step(group, step);
                 if (!tried) return tried.error();
                 if ((done = *tried)) break;
             }
             if (done) largest_step_ = std::max(largest_step_, step);
             all = all && done;
+            if (!all && all_or_none) break;
         }
         return all;
     }
@@ -156,16 +157,22 @@ class Separator {
 };
 
 /// Moves touching parts apart where there is a step by which that can be done; whether that is everywhere.
-Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
+                      Progress& progress) {
+    const double reach = reach_of(settled.mesh.points.raw());
+    // Large steps are for where nothing else has helped.
+    const double most = effort == Effort::last ? reach * 0x1p-9 : 0x1p12 * last_digit(reach, precision);
     Separator separator(settled, pinches, precision, progress);
-    const auto all = separator.run();
+    const auto all = separator.run(most, effort != Effort::last);
     if (!all) return all;
     if (separator.largest_step() > 0) {
         RoundedFaces apart = separator.result();
         // A crumb may have been turned inside out by a step: what is enclosed is what counts.
-        auto enclosed = enclosed_by(apart, precision, progress);
-        if (!enclosed) return enclosed.error();
-        if (*enclosed) apart = std::move(**enclosed);
+        if (*all) {
+            auto enclosed = enclosed_by(apart, precision, progress);
+            if (!enclosed) return enclosed.error();
+            if (*enclosed) apart = std::move(**enclosed);
+        }
         settled.mesh = as_mesh(apart);
         settled.source = std::move(apart.source);
         settled.contact_step = std::max(settled.contact_step, separator.largest_step());
@@ -207,7 +214,7 @@ Result<bool> separate_on_grids(Settled& settled, Precision precision, Progress& 
         settled.largest_move = tried->rounded.largest_move;
         const Pinches left = pinches_of(settled.mesh);
         if (left.empty()) return true;
-        const auto done = separate(settled, left, precision, progress);
+        const auto done = separate(settled, left, precision, Effort::last, progress);
         if (!done || *done) return done;
     }
     return false;
@@ -224,7 +231,7 @@ Result<bool> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
         if (!arrangement) return arrangement.error();
         const CombineStep apply{operation, 1, {}};
         auto again = round_and_prove(*arrangement, extract(*arrangement, std::span(&apply, 1)).front(), precision,
-                                     Effort::last, progress);
+                                     {Effort::last}, progress);
         if (!again) return again.error();
         if (!again->settled.clean || !again->pinches.empty()) continue;
         std::vector<FaceSource> made_of;
@@ -241,20 +248,22 @@ Result<bool> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
 
 }  // namespace
 
-Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
-    auto done = separate(settled, pinches, precision, progress);
-    if (!done || *done) return done;
+Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
+                               Progress& progress) {
+    auto done = separate(settled, pinches, precision, effort, progress);
+    if (!done || *done || effort != Effort::last) return done;
     done = separate_on_grids(settled, precision, progress);
     if (!done || *done) return done;
     // A fan so twisted that no way back is free of crossings: the contact is cut out.
     return with_small_bodies(settled, pinches_of(settled.mesh), Operation::difference, precision, progress);
 }
 
-Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Progress& progress) {
+Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
+                           Progress& progress) {
     auto done = with_small_bodies(settled, pinches, Operation::union_of, precision, progress);
     if (!done) return done;
     settled.bridged = *done;
-    return *done ? done : separate_contacts(settled, pinches, precision, progress);
+    return *done ? done : separate_contacts(settled, pinches, precision, effort, progress);
 }
 
 }  // namespace anvil

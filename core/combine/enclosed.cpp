@@ -6,10 +6,9 @@ Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Preci
     const Mesh mesh = as_mesh(faces);
     if (mesh.empty()) return std::optional(faces);
     const Mesh* operand = &mesh;
-    const auto arrangement = arrange(std::span(&operand, 1), progress, Taken::as_wound);
+    const auto arrangement = arrange(std::span(&operand, 1), progress, Taken::as_proven);
     if (!arrangement && arrangement.error().is_cancel()) return arrangement.error();
-    if (!arrangement || arrangement->crossing_pairs + arrangement->coplanar_pairs > 0)
-        return std::optional<RoundedFaces>();
+    if (!arrangement) return std::optional<RoundedFaces>();
     Extraction all = taken_apart(*arrangement, extract(*arrangement, {}).front());
     for (FaceSource& s : all.source) {
         const bool reversed = s.reversed;

@@ -6,8 +6,8 @@
 
 namespace anvil {
 
-/// The boundary of what closed faces are wound around more than 0 times, arranged exactly. Nothing where faces cross,
-/// or do not close. Sources are those of the faces. Fails only where it was stopped.
+/// The boundary of what closed faces are wound around more than 0 times. Nothing where they do not close. Sources are
+/// those of the faces. Precondition: they are proven to cross nowhere. Fails only where it was stopped.
 Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Precision precision, Progress& progress);
 
 }  // namespace anvil

@@ -3,7 +3,6 @@
 #include <tbb/concurrent_vector.h>
 
 #include <algorithm>
-#include <atomic>
 
 #include "core/arrange/stars.h"
 #include "core/exact/predicates.h"
@@ -56,39 +55,40 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, Progress& progres
     return out;
 }
 
-std::optional<std::vector<Landing>> fit_to_patches(const Arrangement& a, const Extraction& extraction,
-                                                   const RoundedFaces& rounded) {
+PatchFit fit_to_patches(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded) {
     const std::vector<std::uint32_t> suspects = find_suspects(rounded);
     std::vector<char> used(a.patches.size(), 0), operand_used(a.soup.size(), 0);
     for (const Extraction::Whole& w : extraction.patches) {
         used[w.patch] = 1;
         operand_used[a.patches.list[w.patch].operand] = 1;
     }
-    std::atomic<bool> fits{true};
-    tbb::concurrent_vector<Landing> landings;
     std::vector<Triangle> suspect_faces;
     for (const std::uint32_t f : suspects) suspect_faces.push_back(rounded.faces[f]);
     const BoxTree tree(rounded.points, suspect_faces);
-    for (std::uint32_t o = 0; o < a.soup.size() && fits; ++o) {
+    tbb::concurrent_vector<PatchFit::Landing> landings;
+    tbb::concurrent_vector<std::pair<std::uint32_t, FaceId>> misfits;
+    for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
         if (!operand_used[o]) continue;
         const Operand& operand = a.soup.operand(o);
         const std::uint32_t* active = &a.active.index_of[a.soup.global(o, FaceId(0)).value()];
         operand.tree.pairs(
             tree, [](std::size_t) {},
             [&](std::size_t, std::uint32_t f, std::uint32_t i) {
-                if (active[f] != ActiveFaces::none || !used[a.patches.of(a.soup, o, FaceId(f))] || !fits) return;
+                if (active[f] != ActiveFaces::none || !used[a.patches.of(a.soup, o, FaceId(f))]) return;
                 const Triangle &t = suspect_faces[i], &own = operand.mesh.faces[FaceId(f)];
                 const CornerPoints corners = corner_points(rounded.points, t),
                                    other = corner_points(operand.mesh.points.raw(), own);
-                if (triangle_contact(corners, other).beyond_shared()) fits = false;
+                if (triangle_contact(corners, other).beyond_shared())
+                    misfits.emplace_back(suspects[i], a.soup.global(o, FaceId(f)));
                 for (std::size_t j = 0; j < 3; ++j)
                     for (std::size_t k = 0; k < 3; ++k)
                         if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
                             landings.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
             });
     }
-    if (!fits) return std::nullopt;
-    return std::vector<Landing>(landings.begin(), landings.end());
+    PatchFit out{{landings.begin(), landings.end()}, {misfits.begin(), misfits.end()}};
+    std::sort(out.misfits.begin(), out.misfits.end());
+    return out;
 }
 
 }  // namespace anvil

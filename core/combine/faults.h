@@ -17,14 +17,17 @@ struct Faults {
 /// Only faces with a moved corner, and those that they meet, can be faulty. Sorted; nothing where it was stopped.
 std::optional<Faults> find_faults(const RoundedFaces& rounded, Progress& progress);
 
-/// A rounded point that falls on an input point.
-struct Landing {
-    std::uint32_t point;
-    VertexId input;
+/// How rounded faces lie to the patches of an extraction, which stay as they are.
+struct PatchFit {
+    /// A rounded point that falls on a point of a patch.
+    struct Landing {
+        std::uint32_t point;
+        VertexId input;
+    };
+    std::vector<Landing> landings;
+    /// Rounded faces, and faces of patches by their numbers in the soup, that meet where they should not; sorted.
+    std::vector<std::pair<std::uint32_t, FaceId>> misfits;
 };
-/// The rounded points that fall on a point of the extraction's patches; nothing where a rounded face meets a face of
-/// the patches where it should not.
-std::optional<std::vector<Landing>> fit_to_patches(const Arrangement& arrangement, const Extraction& extraction,
-                                                   const RoundedFaces& rounded);
+PatchFit fit_to_patches(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded);
 
 }  // namespace anvil

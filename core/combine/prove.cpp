@@ -3,6 +3,7 @@
 #include <tbb/parallel_invoke.h>
 
 #include <algorithm>
+#include <map>
 
 #include "core/combine/assemble.h"
 #include "core/combine/faults.h"
@@ -30,8 +31,8 @@ Proven assembled(const Arrangement& arrangement, const Extraction& extraction, c
 }
 
 /// Makes rounded points the input points that they fall on: the lowest, so that the order does not matter.
-void land(std::span<const Landing> landings, RoundedFaces& rounded) {
-    for (const Landing& landing : landings) {
+void land(std::span<const PatchFit::Landing> landings, RoundedFaces& rounded) {
+    for (const PatchFit::Landing& landing : landings) {
         VertexId& input = rounded.input[landing.point];
         if (!input.valid() || landing.input < input) input = landing.input;
     }
@@ -47,38 +48,92 @@ std::vector<FaceSource> sources_of(const Faults& faults, const RoundedFaces& rou
     return out;
 }
 
+/// The faults of all faces, patches taken apart, from those that its sub-faces have. Patches stay as they are, so there
+/// are no others. Nothing where a sub-face is among all that was dropped before.
+std::optional<Faults> told_of_all(const Faults& faults, const PatchFit& fit, const RoundedFaces& rounded,
+                                  const Extraction& apart, std::size_t sub_faces, const RoundedFaces& all) {
+    constexpr std::uint32_t none = 0xffffffffu;
+    std::vector<std::uint32_t> place(apart.corners.size(), none);  // among all, per face of the extraction
+    std::size_t sub_faces_left = 0;
+    for (std::uint32_t f = 0; f < all.origin.size(); ++f) {
+        place[all.origin[f]] = f;
+        sub_faces_left += all.origin[f] < sub_faces;
+    }
+    if (sub_faces_left != rounded.faces.size()) return std::nullopt;
+    std::map<FaceId, std::uint32_t> of_patches;
+    for (const auto& misfit : fit.misfits) of_patches.emplace(misfit.second, none);
+    for (std::size_t i = sub_faces; i < apart.corners.size() && !of_patches.empty(); ++i)
+        if (const auto at = of_patches.find(apart.plane[i]); at != of_patches.end()) at->second = place[i];
+    Faults out;
+    auto add = [&](std::uint32_t f, std::uint32_t g) {
+        if (f != none && g != none) out.pairs.emplace_back(std::minmax(f, g));
+    };
+    for (const auto& [f, g] : faults.pairs) add(place[rounded.origin[f]], place[rounded.origin[g]]);
+    for (const auto& [f, g] : fit.misfits) add(place[rounded.origin[f]], of_patches.at(g));
+    for (const std::uint32_t f : faults.flat)
+        if (place[rounded.origin[f]] != none) out.flat.push_back(place[rounded.origin[f]]);
+    std::sort(out.pairs.begin(), out.pairs.end());
+    std::sort(out.flat.begin(), out.flat.end());
+    return out;
+}
+
+/// What the sub-faces' proof has found: a result, or the faults.
+struct FirstProof {
+    std::optional<Proven> proven;
+    RoundedFaces rounded;
+    Faults faults;
+    PatchFit fit;
+};
+Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
+                                   Progress& progress) {
+    FirstProof out{{}, round_points(arrangement.points, extraction, precision), {}, {}};
+    // The proof nearly always holds as it is, so the result is put together beside it.
+    std::optional<Faults> faults;
+    Proven proven;
+    tbb::parallel_invoke(
+        [&] {
+            if ((faults = find_faults(out.rounded, progress)))
+                out.fit = fit_to_patches(arrangement, extraction, out.rounded);
+        },
+        [&] { proven = assembled(arrangement, extraction, out.rounded); });
+    if (!faults || progress.cancelled()) return cancelled_error();
+    out.faults = std::move(*faults);
+    if (!out.faults.empty() || !out.fit.misfits.empty()) return out;
+    if (!out.fit.landings.empty()) {
+        land(out.fit.landings, out.rounded);
+        proven = assembled(arrangement, extraction, out.rounded);
+    }
+    out.proven = std::move(proven);
+    return out;
+}
+
 }  // namespace
 
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
-                               Effort effort, Progress& progress) {
+                               const Attempt& attempt, Progress& progress) {
+    std::optional<FirstProof> first;
     if (patches_fit(arrangement, extraction, precision)) {
-        RoundedFaces rounded = round_points(arrangement.points, extraction, precision);
-        // The proof nearly always holds as it is, so the result is put together beside it.
-        std::optional<std::vector<Landing>> landings;
-        Proven out;
-        tbb::parallel_invoke(
-            [&] {
-                const auto faults = find_faults(rounded, progress);
-                if (faults && faults->empty()) landings = fit_to_patches(arrangement, extraction, rounded);
-            },
-            [&] { out = assembled(arrangement, extraction, rounded); });
-        if (progress.cancelled()) return cancelled_error();
-        if (landings && !landings->empty()) {
-            land(*landings, rounded);
-            out = assembled(arrangement, extraction, rounded);
-        }
-        if (landings) return out;
+        auto done = prove_sub_faces(arrangement, extraction, precision, progress);
+        if (!done) return done.error();
+        if (done->proven) return std::move(*done->proven);
+        first = std::move(*done);
     }
     const Extraction all = taken_apart(arrangement, extraction);
     SettledFaces settled{round_points(arrangement.points, all, precision)};
-    const auto faults = find_faults(settled.rounded, progress);
+    std::optional<Faults> faults;
+    if (first)
+        faults =
+            told_of_all(first->faults, first->fit, first->rounded, all, extraction.corners.size(), settled.rounded);
+    if (!faults) faults = find_faults(settled.rounded, progress);
     if (!faults) return cancelled_error();
     settled.faulty = !faults->empty();
     std::vector<FaceSource> faulty = sources_of(*faults, settled.rounded);
-    if (settled.faulty && effort != Effort::plain) {
+    const bool given_up = settled.faulty && attempt.gives_up && attempt.gives_up(faulty);
+    if (settled.faulty && !given_up && attempt.effort != Effort::plain) {
         auto done = settle_faults(
             std::move(settled.rounded), *faults,
-            {.precision = precision, .surface = extraction.surface, .stubborn = effort == Effort::last}, progress);
+            {.precision = precision, .surface = extraction.surface, .stubborn = attempt.effort == Effort::last},
+            progress);
         if (!done) return done.error();
         settled = std::move(*done);
     }
@@ -88,6 +143,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     out.settled.largest_move = settled.rounded.largest_move;
     out.settled.rounds = settled.rounds;
     out.settled.clean = !settled.faulty;
+    out.settled.given_up = given_up;
     if (settled.faulty) out.settled.faulty = std::move(faulty);
     if (out.settled.clean && !extraction.surface)
         out.pinches = find_pinches(out.settled.mesh, PinchCandidates::all(out.settled.mesh));

@@ -11,6 +11,6 @@ struct Proven {
     Pinches pinches;  ///< where it touches itself; none are looked for where it crosses itself, or on surfaces
 };
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
-                               Effort effort, Progress& progress);
+                               const Attempt& attempt, Progress& progress);
 
 }  // namespace anvil

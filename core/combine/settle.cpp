@@ -4,23 +4,38 @@
 #include "core/combine/prove.h"
 
 namespace anvil {
+namespace {
+
+std::vector<FaceSource> sources_at(const Pinches& pinches, const Settled& settled) {
+    std::vector<FaceSource> out;
+    for (const Pinches::Corner& c : pinches.corners) out.push_back(settled.source[c.face.value()]);
+    return out;
+}
+
+}  // namespace
 
 Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, const SettleOptions& options,
-                       Effort effort, Progress& progress) {
-    auto proven = round_and_prove(arrangement, extraction, options.precision, effort, progress);
+                       const Attempt& attempt, Progress& progress) {
+    auto proven = round_and_prove(arrangement, extraction, options.precision, attempt, progress);
     if (!proven) return proven.error();
     Settled& settled = proven->settled;
     const Pinches& pinches = proven->pinches;
     if (pinches.empty()) return std::move(settled);
     settled.pinched_edges = pinches.edges.size();
     settled.pinched_points = pinches.points;
+    settled.faulty = sources_at(pinches, settled);
+    settled.touching = true;
+    if (attempt.gives_up && attempt.gives_up(settled.faulty)) {
+        settled.given_up = true;
+        return std::move(settled);
+    }
     const auto resolve = options.contact == ContactRule::separate ? separate_contacts : join_contacts;
-    const auto done = resolve(settled, pinches, options.precision, progress);
+    const auto done = resolve(settled, pinches, options.precision, attempt.effort, progress);
     if (!done) return done.error();
     settled.touching = !*done;
+    settled.faulty.clear();
     if (settled.touching)
-        for (const Pinches::Corner& c : find_pinches(settled.mesh, PinchCandidates::all(settled.mesh)).corners)
-            settled.faulty.push_back(settled.source[c.face.value()]);
+        settled.faulty = sources_at(find_pinches(settled.mesh, PinchCandidates::all(settled.mesh)), settled);
     return std::move(settled);
 }
 

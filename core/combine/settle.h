@@ -1,5 +1,8 @@
 #pragma once
 
+#include <functional>
+#include <span>
+
 #include "core/combine/extract.h"
 #include "core/combine/pinches.h"
 
@@ -27,6 +30,7 @@ struct Settled {
     double contact_step = 0;  ///< mm, by which touching parts were moved apart or bridged; 0 where they were not
     bool bridged = false;     ///< by bridges, else moved apart
     bool touching = false;    ///< there are places where it still touches itself
+    bool given_up = false;    ///< the attempt gave it up
 };
 
 /// What is done where rounded faces cross.
@@ -36,10 +40,18 @@ enum class Effort {
     last,   ///< and beyond that: there is nothing else to be tried
 };
 
+/// How a result is tried to be settled.
+struct Attempt {
+    Effort effort = Effort::full;
+    /// Asked with the faces of operands that faults or contacts are on, before anything is done about them: whether to
+    /// leave it at that, since there is a better way.
+    std::function<bool(std::span<const FaceSource>)> gives_up{};
+};
+
 /// Step 7: rounds the points, makes equal points one, and proves that the rounded faces neither cross nor degenerate;
 /// where they do, they are arranged again, exactly, and rounded again. Then resolves where the surface touches itself.
 /// Fails only where it was stopped.
 Result<Settled> settle(const Arrangement& arrangement, const Extraction& extraction, const SettleOptions& options,
-                       Effort effort, Progress& progress);
+                       const Attempt& attempt, Progress& progress);
 
 }  // namespace anvil

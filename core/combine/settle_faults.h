@@ -30,8 +30,8 @@ struct SettledFaces {
 
 /// Settles faults where they are. Faces that meet where they should not, and what shares a point with them, form
 /// clusters; round by round each cluster is split along its crossings, exactly, and rounded, or has its points put on
-/// a grid, coarser the longer it lasts. Only what a round has changed is looked at again. What comes out is arranged
-/// once more as a whole, which proves it, and takes out what rounding turned inside out.
+/// a grid, coarser the longer it lasts. Only what a round has changed is looked at again. In the end what rounding
+/// turned inside out is taken out.
 ///
 /// The rule for what is thinner than rounding can be: closed shells thinner than a few places of the last digit, or a
 /// few times the grid where they lie on one altogether, vanish; layers that fall onto each other cancel. How thick they
@@ -39,7 +39,7 @@ struct SettledFaces {
 ///
 /// Based on: S. Lazard, L. Valque, "Removing self-intersections in 3D meshes while preserving floating-point
 /// coordinates" (2025): subdivide and round, again and again. We depart from it in working on clusters, with grids of
-/// their own, in chains that cancel, and in proving the end by an arrangement.
+/// their own, in chains that cancel, and in proving by what changed.
 /// Fails only where it was stopped.
 Result<SettledFaces> settle_faults(RoundedFaces rounded, const Faults& faults, const SettlingOptions& options,
                                    Progress& progress);

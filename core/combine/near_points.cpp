@@ -1,0 +1,66 @@
+#include "core/combine/near_points.h"
+
+#include <algorithm>
+#include <limits>
+
+namespace anvil {
+
+NearPoints::NearPoints(const Soup& soup) : soup_(soup) {
+    for (const auto& operand : soup.operands()) {
+        const Mesh& mesh = operand->mesh;
+        std::vector<double>& room = room_.emplace_back(mesh.points.size(), std::numeric_limits<double>::infinity());
+        for (const Triangle& t : mesh.faces)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const VertexId a = t[k], b = t[(k + 1) % 3];
+                const double eighth = norm(mesh.points[b] - mesh.points[a]) / 8;
+                for (const VertexId v : {a, b}) room[v.value()] = std::min(room[v.value()], eighth);
+            }
+    }
+}
+
+std::optional<VertexId> NearPoints::nearest(const Vec3& p, std::uint32_t o, double& distance) const {
+    const Operand& operand = soup_.operand(o);
+    std::optional<VertexId> found;
+    Box box;
+    box.add(p - Vec3{1, 1, 1} * distance);
+    box.add(p + Vec3{1, 1, 1} * distance);
+    operand.tree.overlapping(box, [&](std::uint32_t f) {
+        for (const VertexId v : operand.mesh.faces[FaceId(f)]) {
+            const double d = norm(operand.mesh.points[v] - p);
+            if (d > distance || (d == distance && found && *found <= v)) continue;
+            distance = d;
+            found = v;
+        }
+    });
+    return found;
+}
+
+double NearPoints::distance_at(std::span<const std::vector<FaceId>> faces, double most) const {
+    double out = 0;
+    for (std::uint32_t o = 0; o < soup_.size(); ++o)
+        for (const FaceId f : faces[o])
+            for (const VertexId v : soup_.operand(o).mesh.faces[f])
+                for (std::uint32_t other = 0; other < soup_.size(); ++other) {
+                    double d = std::min(most, room_[o][v.value()]);
+                    if (other != o && nearest(soup_.operand(o).mesh.points[v], other, d)) out = std::max(out, d);
+                }
+    return out;
+}
+
+std::vector<std::vector<Vec3>> NearPoints::merged(double distance, Precision precision) const {
+    std::vector<std::vector<Vec3>> out;
+    for (std::uint32_t o = 0; o < soup_.size(); ++o) {
+        std::vector<Vec3> points = soup_.operand(o).mesh.points.raw();
+        for (std::size_t v = 0; v < points.size(); ++v) {
+            const Vec3 given = points[v];
+            if (precision == Precision::single_precision) points[v] = in_single_precision(given);
+            double d = std::min(distance, room_[o][v]);
+            for (std::uint32_t other = 0; other < o; ++other)
+                if (const auto found = nearest(given, other, d)) points[v] = out[other][found->value()];
+        }
+        out.push_back(std::move(points));
+    }
+    return out;
+}
+
+}  // namespace anvil

@@ -1,0 +1,187 @@
+#include "core/combine/snapped_settler.h"
+
+#include <tbb/parallel_for.h>
+
+#include <algorithm>
+#include <set>
+
+#include "core/arrange/half_edges.h"
+#include "core/base/memory.h"
+#include "core/combine/clean.h"
+#include "core/combine/settle_faults.h"
+
+namespace anvil {
+namespace {
+
+constexpr double hardly_bent = 1e-6;  // radians
+
+/// The faces that can be reached from others across edges that hardly bend.
+std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> faces) {
+    const auto& mesh = operand.mesh;
+    auto normal = [&](FaceId f) {
+        const Vec3 u = normalized(mesh.corner(f, 1) - mesh.corner(f, 0));
+        return normalized(cross(u, normalized(mesh.corner(f, 2) - mesh.corner(f, 0))));
+    };
+    std::vector<char> reached(mesh.faces.size(), 0);
+    for (const FaceId f : faces) reached[f.value()] = 1;
+    for (std::size_t i = 0; i < faces.size(); ++i) {
+        const FaceId f = faces[i];
+        for (std::size_t h = 3 * std::size_t{f.value()}, end = h + 3; h < end; ++h) {
+            if (operand.twin[h] == HalfEdges::none) continue;
+            const FaceId g(operand.twin[h] / 3);
+            if (reached[g.value()] || norm(cross(normal(f), normal(g))) > hardly_bent) continue;
+            reached[g.value()] = 1;
+            faces.push_back(g);
+        }
+    }
+    return faces;
+}
+
+}  // namespace
+
+Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<const Extraction> pieces,
+                                  std::span<const std::uint32_t> drawn, const SettleOptions& options,
+                                  const Attempt& attempt, Progress& progress) {
+    SettledPieces out;
+    for (const Extraction& piece : pieces) {
+        auto settled =
+            settle(arrangement, cleaned(arrangement, piece, options.merge_flush, drawn), options, attempt, progress);
+        if (!settled) return settled.error();
+        out.pieces.push_back(std::move(*settled));
+        out.surface = piece.surface;
+        if (out.pieces.back().given_up) break;
+    }
+    return out;
+}
+
+SnappedSettler::SnappedSettler(const Arrangement& arrangement, std::span<const CombineStep> steps,
+                               std::span<const std::uint32_t> drawn, const SettleOptions& options, Progress& progress)
+    : soup_(arrangement.soup), steps_(steps), drawn_(drawn), options_(options), progress_(progress) {
+    for (const auto& operand : soup_.operands()) reach_ = std::max(reach_, reach_of(operand->mesh.points.raw()));
+}
+
+std::vector<std::vector<FaceId>> SnappedSettler::own_faces(std::span<const FaceSource> sources) const {
+    std::vector<std::set<FaceId>> given(soup_.size());
+    for (const FaceSource& s : sources)
+        if (s.operand < soup_.size() && s.face.valid()) given[s.operand].insert(s.face);
+    std::vector<std::vector<FaceId>> out(soup_.size());
+    for (std::uint32_t o = 0; o < soup_.size(); ++o) {
+        if (given[o].empty()) continue;
+        const Operand& operand = soup_.operand(o);
+        for (const FaceId f : ids<FaceId>(operand.mesh.faces.size()))
+            if (given[o].contains(operand.origin[f.value()])) out[o].push_back(f);
+        for (const Operand::Copy& copy : operand.copies)
+            if (given[o].contains(copy.origin)) out[o].push_back(copy.of);
+    }
+    return out;
+}
+
+void SnappedSettler::note_faults(const SettledPieces& pieces) {
+    std::vector<FaceSource> all;
+    for (const Settled& piece : pieces.pieces) all.insert(all.end(), piece.faulty.begin(), piece.faulty.end());
+    faulty_ = own_faces(all);
+    near_.resize(soup_.size());
+    for (std::uint32_t o = 0; o < soup_.size(); ++o) {
+        const Operand& operand = soup_.operand(o);
+        std::vector<char>& near = near_[o];
+        near.resize(operand.mesh.points.size(), 0);
+        std::vector<char> at_fault(near.size(), 0);
+        for (const FaceId f : faulty_[o])
+            for (const VertexId v : operand.mesh.faces[f]) at_fault[v.value()] = 1;
+        for (const Triangle& t : operand.mesh.faces)
+            if (std::ranges::any_of(t, [&](VertexId v) { return at_fault[v.value()] != 0; }))
+                for (const VertexId v : t) near[v.value()] = 1;
+        for (const FaceId f : flat_regions(operand, faulty_[o]))
+            for (const VertexId v : operand.mesh.faces[f]) near[v.value()] = 1;
+    }
+}
+
+bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces) const {
+    const double few = options_.precision == Precision::single_precision ? 16 : 1024;
+    const double distance = NearPoints(soup_).distance_at(own_faces(faces), farthest());
+    return distance > 0 && distance <= few * last_digit(reach_, options_.precision);
+}
+
+/// Every operand with its points where `to(operand, point)` says.
+template <class To>
+std::vector<SnappedSettler::Snapped> SnappedSettler::snapped(const To& to) const {
+    std::vector<Snapped> out;
+    for (std::uint32_t o = 0; o < soup_.size(); ++o) {
+        Operand::Whole whole = soup_.operand(o).whole();
+        Snapped& snapped = out.emplace_back(Snapped{std::move(whole.mesh), std::move(whole.origin)});
+        for (const VertexId v : ids<VertexId>(soup_.operand(o).mesh.points.size())) {
+            Vec3& p = snapped.mesh.points[v];
+            const Vec3 q = to(o, v);
+            snapped.moved = snapped.moved || !(p == q);
+            snapped.largest_move = std::max(snapped.largest_move, norm(q - p));
+            p = q;
+        }
+    }
+    return out;
+}
+
+SnappedSettler::Tried SnappedSettler::rounded() const {
+    return settled(
+        snapped([&](std::uint32_t o, VertexId v) { return in_single_precision(soup_.operand(o).mesh.points[v]); }),
+        Effort::full);
+}
+
+SnappedSettler::Tried SnappedSettler::merged() {
+    const NearPoints near(soup_);
+    const double distance = near.distance_at(faulty_, farthest());
+    if (!(distance > merged_)) return std::optional<SettledPieces>();
+    merged_ = distance;
+    const auto points = near.merged(distance, options_.precision);
+    return settled(snapped([&](std::uint32_t o, VertexId v) { return points[o][v.value()]; }), Effort::full);
+}
+
+SnappedSettler::Tried SnappedSettler::on_grid(int bits) const {
+    const double grid = grid_for(reach_, bits);
+    if (!(grid > 0)) return std::optional<SettledPieces>();
+    const bool single = options_.precision == Precision::single_precision;
+    return settled(snapped([&](std::uint32_t o, VertexId v) {
+                       const Vec3& p = soup_.operand(o).mesh.points[v];
+                       const Vec3 q = near_[o][v.value()] ? anvil::on_grid(p, grid) : p;
+                       return single ? in_single_precision(q) : q;
+                   }),
+                   // It has no digits to spare for coarser grids: what does not settle here hardly will there.
+                   single ? Effort::last : Effort::full);
+}
+
+SnappedSettler::Tried SnappedSettler::settled(std::span<const Snapped> operands, Effort effort) const {
+    auto again = arranged(operands);
+    if (!again && again.error().is_cancel()) return again.error();
+    if (!again) return std::optional<SettledPieces>();
+    auto settled = settle_each(*again, extract(*again, steps_), drawn_, options_, {effort}, progress_);
+    if (!settled) return settled.error();
+    for (Settled& piece : settled->pieces) trace_back(operands, piece);
+    return std::optional(std::move(*settled));
+}
+
+Result<Arrangement> SnappedSettler::arranged(std::span<const Snapped> operands) const {
+    std::vector<Result<std::shared_ptr<const Operand>>> made;
+    for (const auto& operand : soup_.operands()) made.emplace_back(operand);
+    tbb::parallel_for(std::uint32_t{0}, soup_.size(), [&](std::uint32_t o) {
+        if (!operands[o].moved) return;
+        const Taken taken = soup_.operand(o).sheet ? Taken::as_surface : Taken::repaired;
+        made[o] = with_memory_checked([&] { return make_operand(operands[o].mesh, taken, progress_); });
+    });
+    std::vector<std::shared_ptr<const Operand>> ready;
+    for (auto& operand : made) {
+        if (!operand) return operand.error();
+        ready.push_back(std::move(*operand));
+    }
+    return arrange(std::move(ready), progress_);
+}
+
+void SnappedSettler::trace_back(std::span<const Snapped> operands, Settled& piece) const {
+    double moved = 0;
+    for (const Snapped& own : operands) moved = std::max(moved, own.largest_move);
+    piece.largest_move += moved;
+    for (auto* list : {&piece.source, &piece.faulty})
+        for (FaceSource& s : *list)
+            if (s.operand < soup_.size() && s.face.valid() && operands[s.operand].moved)
+                s.face = operands[s.operand].origin[s.face.value()];
+}
+
+}  // namespace anvil
