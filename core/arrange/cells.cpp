@@ -112,6 +112,7 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const Activ
                          const Patches& patches, Progress& progress) {
     const Elements elements(soup, points, active, faces, patches);
     const std::uint32_t n = elements.count();
+    if (progress.cancelled()) return cancelled_error();
     const std::vector<Wing> wings = find_wings(soup, points, active, faces, patches);
     if (progress.cancelled()) return cancelled_error();
     DisjointSets sides(2 * std::size_t{n} + 1), surfaces(n);

@@ -91,7 +91,9 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         return VertexId(base + at->second);
     };
     for (const ContactList& list : lists) {
+        std::size_t done = 0;
         for (const FaceContact& pair : *list.contacts) {
+            if (++done % 4096 == 0 && progress.cancelled()) return cancelled_error();
             FoundContact found{soup.global(list.a, pair.a), soup.global(list.b, pair.b), {}, {}, pair.contact};
             found.corners_a = soup.face(found.a);
             found.corners_b = soup.face(found.b);

@@ -35,12 +35,14 @@ class Cleaner {
             [&](VertexId v, VertexId same) { also_of_[same.value()].push_back(a.soup.operand_of(v)); });
     }
 
-    void run() {
+    void run(const Progress& progress) {
         uses_ = edge_uses(x_.corners);
+        if (progress.cancelled()) return;
         find_groups();
+        if (progress.cancelled()) return;
         find_removable();
         // Where the border of a group would cross itself without them, its points stay, and all is tried once more.
-        while (!removable_.empty() && !rebuild()) {
+        while (!progress.cancelled() && !removable_.empty() && !rebuild()) {
         }
     }
 
@@ -273,9 +275,9 @@ class Cleaner {
 }  // namespace
 
 Extraction cleaned(const Arrangement& arrangement, Extraction extraction, bool merge_flush,
-                   std::span<const std::uint32_t> drawn) {
+                   std::span<const std::uint32_t> drawn, const Progress& progress) {
     if (merge_flush) extraction = taken_apart(arrangement, extraction);
-    Cleaner(arrangement, extraction, merge_flush, drawn).run();
+    Cleaner(arrangement, extraction, merge_flush, drawn).run(progress);
     return extraction;
 }
 

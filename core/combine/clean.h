@@ -9,8 +9,8 @@ namespace anvil {
 /// such a point, as nearly Delaunay as it can be; all other faces stay as they are. Exact; the shape does not change.
 /// `merge_flush`: the same for regions of different faces of one material that lie in one plane side by side, and for
 /// the points that were given; patches are then taken apart.
-/// `drawn`: operands whose crossing lines are kept.
+/// `drawn`: operands whose crossing lines are kept. Leaves off anywhere where it was stopped.
 Extraction cleaned(const Arrangement& arrangement, Extraction extraction, bool merge_flush,
-                   std::span<const std::uint32_t> drawn = {});
+                   std::span<const std::uint32_t> drawn, const Progress& progress);
 
 }  // namespace anvil

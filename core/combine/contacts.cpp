@@ -23,7 +23,7 @@ class Separator {
         const std::size_t given_points = mesh_.points.size();
         if (!pinches_.closed_edges.empty()) {
             split_edges(mesh_, pinches_.closed_edges, precision, source);
-            pinches_ = find_pinches(mesh_, PinchCandidates::all(mesh_));
+            pinches_ = find_pinches(mesh_, PinchCandidates::all(mesh_), progress);
         }
         area_ = surface_area(mesh_);
         reach_ = reach_of(mesh_.points.raw());
@@ -109,6 +109,7 @@ class Separator {
         if (!live_->find_faults(faults, progress_)) return cancelled_error();
         // Crumbs may go, a thin body may not: it needs another way than so large a step.
         good = good && faults.empty() && crumbs.area < 0.01 * area_ && !pinched_from(from);
+        if (progress_.cancelled()) return cancelled_error();
         if (good) return true;
         for (auto f = from; f < live_->size(); ++f) live_->remove(f);
         for (const std::uint32_t f : crumbs.faces)
@@ -142,7 +143,7 @@ class Separator {
             candidates.faces.push_back(near.faces.push_back(t));
         }
         candidates.points.resize(near.points.size(), 0);
-        return !find_pinches(near, candidates).empty();
+        return !find_pinches(near, candidates, progress_).empty();
     }
 
     Mesh mesh_;
@@ -163,6 +164,7 @@ Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precis
     // Large steps are for where nothing else has helped.
     const double most = effort == Effort::last ? reach * 0x1p-9 : 0x1p12 * last_digit(reach, precision);
     Separator separator(settled, pinches, precision, progress);
+    if (progress.cancelled()) return cancelled_error();
     const auto all = separator.run(most, effort != Effort::last);
     if (!all) return all;
     if (separator.largest_step() > 0) {
@@ -180,7 +182,9 @@ Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precis
     return all;
 }
 
-Pinches pinches_of(const Mesh& mesh) { return find_pinches(mesh, PinchCandidates::all(mesh)); }
+Pinches pinches_of(const Mesh& mesh, const Progress& progress) {
+    return find_pinches(mesh, PinchCandidates::all(mesh), progress);
+}
 
 /// The faces at pinched points and edges, sorted.
 std::vector<std::uint32_t> faces_at(const Pinches& pinches, const Mesh& mesh) {
@@ -200,7 +204,7 @@ std::vector<std::uint32_t> faces_at(const Pinches& pinches, const Mesh& mesh) {
 /// Puts skins too thin to be moved apart on coarser grids first; whether all is apart then.
 Result<bool> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
     for (int grid = 1; grid < static_cast<int>(grid_bits(precision).size()); grid += 2) {
-        const Pinches pinches = pinches_of(settled.mesh);
+        const Pinches pinches = pinches_of(settled.mesh, progress);
         RoundedFaces all = unmoved(settled.mesh, settled.source);
         all.largest_move = settled.largest_move;
         const SettlingOptions on_grid{
@@ -212,7 +216,8 @@ Result<bool> separate_on_grids(Settled& settled, Precision precision, Progress& 
         settled.source = std::move(tried->rounded.source);
         settled.contact_step = std::max(settled.contact_step, tried->rounded.largest_move - settled.largest_move);
         settled.largest_move = tried->rounded.largest_move;
-        const Pinches left = pinches_of(settled.mesh);
+        const Pinches left = pinches_of(settled.mesh, progress);
+        if (progress.cancelled()) return cancelled_error();
         if (left.empty()) return true;
         const auto done = separate(settled, left, precision, Effort::last, progress);
         if (!done || *done) return done;
@@ -255,7 +260,7 @@ Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precisi
     done = separate_on_grids(settled, precision, progress);
     if (!done || *done) return done;
     // A fan so twisted that no way back is free of crossings: the contact is cut out.
-    return with_small_bodies(settled, pinches_of(settled.mesh), Operation::difference, precision, progress);
+    return with_small_bodies(settled, pinches_of(settled.mesh, progress), Operation::difference, precision, progress);
 }
 
 Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,

@@ -15,7 +15,8 @@ Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Preci
         s = faces.source[s.face.value()];
         s.reversed = s.reversed != reversed;
     }
-    RoundedFaces out = round_points(arrangement->points, all, precision);
+    RoundedFaces out = round_points(arrangement->points, all, precision, progress);
+    if (progress.cancelled()) return cancelled_error();
     out.largest_move = std::max(out.largest_move, faces.largest_move);
     return std::optional(std::move(out));
 }

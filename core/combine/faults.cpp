@@ -36,9 +36,14 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, Progress& progres
         flat[f] = 1;
         out.flat.push_back(f);
     }
+    if (progress.cancelled()) return std::nullopt;
     const BoxTree tree(points, faces);
+    if (progress.cancelled()) return std::nullopt;
     // Faces round a point that is sound answer for each other: a fan of thousands would have millions of pairs.
-    const std::vector<char> sound = find_sound_stars(points, faces, find_half_edges(faces, points.size()));
+    const HalfEdges edges = find_half_edges(faces, points.size());
+    if (progress.cancelled()) return std::nullopt;
+    const std::vector<char> sound = find_sound_stars(points, faces, edges);
+    if (progress.cancelled()) return std::nullopt;
     const LeafCorners corners(tree, faces, sound);
     std::vector<std::vector<std::pair<std::uint32_t, std::uint32_t>>> per_task;
     const bool complete = tree.self_pairs(

@@ -12,7 +12,7 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
     Coordinates p[3];
     for (std::size_t k = 0; k < 3; ++k)
         for (std::size_t axis = 0; axis < 3; ++axis)
-            p[k][axis] = std::ldexp(static_cast<long double>((*corners[k])[static_cast<int>(axis)]), -exponent_);
+            p[k][axis] = static_cast<long double>((*corners[k])[static_cast<int>(axis)]) * scale_;
     if (!origin_) origin_ = p[0];
     Coordinates u, v, from_origin;
     for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -31,8 +31,9 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
     area_ += std::abs(times) * std::sqrt(square) / 2;
 }
 
-std::size_t drop_flakes(RoundedFaces& rounded, Precision precision) {
+void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& progress) {
     const std::vector<EdgeUse> uses = edge_uses(rounded.faces);
+    if (progress.cancelled()) return;
     DisjointSets sets(rounded.faces.size());
     std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
     for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
@@ -47,11 +48,13 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision) {
     const std::uint32_t shells = sets.number(shell);
     std::vector<char> closed(shells, 1), drop(shells, 0);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
-    if (std::ranges::find(closed, 1) == closed.end()) return 0;
+    if (std::ranges::find(closed, 1) == closed.end() || progress.cancelled()) return;
     const double reach = reach_of(rounded.points);
     std::vector<ShellThickness> thickness(shells, ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
-    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
+    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f) {
+        if (f % 4096 == 0 && progress.cancelled()) return;
         if (closed[shell[f]]) thickness[shell[f]].add(corner_points(rounded.points, rounded.faces[f]));
+    }
     const double digit = last_digit(reach, precision);
     std::size_t count = 0;
     for (std::uint32_t s = 0; s < shells; ++s)
@@ -60,7 +63,7 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision) {
             ++count;
             rounded.largest_move = std::max(rounded.largest_move, thickness[s].thickness());
         }
-    if (count == 0) return 0;
+    if (count == 0) return;
     std::size_t kept = 0;
     for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
         if (drop[shell[f]]) continue;
@@ -71,7 +74,6 @@ std::size_t drop_flakes(RoundedFaces& rounded, Precision precision) {
     rounded.faces.resize(kept);
     rounded.source.resize(kept);
     rounded.origin.resize(kept);
-    return count;
 }
 
 }  // namespace anvil

@@ -11,7 +11,7 @@ namespace anvil {
 /// in the products that it is made of; scaled by a power of two, so that nothing leaves the range.
 class ShellThickness {
   public:
-    explicit ShellThickness(int exponent) : exponent_(exponent) {}
+    explicit ShellThickness(int exponent) : exponent_(exponent), scale_(std::ldexp(1.0L, -exponent)) {}
     /// `times`: how often the face lies there.
     void add(const CornerPoints& corners, int times = 1);
     /// Whether its two sides are nowhere, on average, farther apart than eight times `digit` mm.
@@ -24,12 +24,13 @@ class ShellThickness {
   private:
     using Coordinates = std::array<long double, 3>;
     int exponent_;
+    long double scale_;
     std::optional<Coordinates> origin_;
     long double volume_ = 0, area_ = 0;
 };
 
 /// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have
-/// turned them inside out. How thick they were counts as a move. Returns how many.
-std::size_t drop_flakes(RoundedFaces& rounded, Precision precision);
+/// turned them inside out. How thick they were counts as a move. Leaves all as it is where it was stopped.
+void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& progress);
 
 }  // namespace anvil

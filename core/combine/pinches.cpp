@@ -151,14 +151,14 @@ PinchCandidates PinchCandidates::all(const Mesh& mesh) {
     return out;
 }
 
-Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates) {
+Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates, const Progress& progress) {
     Pinches out;
     const std::vector<Corner> all = corners_at(mesh, candidates);
     std::vector<std::uint32_t> fan_of;
     std::vector<EdgeFan> edge_fans;
     auto same_point = [](const Corner& a, const Corner& b) { return a.v == b.v; };
     for_each_run(std::span(all), same_point, [&](std::span<const Corner> here) {
-        if (find_fans(mesh, here, fan_of, edge_fans) <= 1) return;
+        if (progress.cancelled() || find_fans(mesh, here, fan_of, edge_fans) <= 1) return;
         ++out.points;
         const std::size_t from = out.corners.size();
         for (std::size_t k = 0; k < here.size(); ++k) out.corners.push_back({here[k].v, here[k].face, fan_of[k]});

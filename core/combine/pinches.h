@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/arrange/soup.h"
+#include "core/base/progress.h"
 
 namespace anvil {
 
@@ -46,8 +47,8 @@ struct PinchCandidates {
     static PinchCandidates all(const Mesh& mesh);
 };
 /// Preconditions: closed, free of crossings, degenerate and doubled faces; points with equal coordinates are one. Of a
-/// mesh that is not, what comes out means nothing.
-Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates);
+/// mesh that is not, or where it was stopped, what comes out means nothing.
+Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates, const Progress& progress);
 
 /// Splits the given edges in the middle; there each body has a fan of its own. `source` is kept side by side with the
 /// faces.

@@ -20,10 +20,11 @@ bool patches_fit(const Arrangement& a, const Extraction& extraction, Precision p
            });
 }
 
-Proven assembled(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded) {
+Proven assembled(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded,
+                 const Progress& progress) {
     Assembled all = assemble(arrangement, extraction, rounded);
     Proven out;
-    if (!extraction.surface) out.pinches = find_pinches(all.mesh, all.may_pinch);
+    if (!extraction.surface) out.pinches = find_pinches(all.mesh, all.may_pinch, progress);
     out.settled.mesh = std::move(all.mesh);
     out.settled.source = std::move(all.source);
     out.settled.largest_move = rounded.largest_move;
@@ -86,7 +87,8 @@ struct FirstProof {
 };
 Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
                                    Progress& progress) {
-    FirstProof out{{}, round_points(arrangement.points, extraction, precision), {}, {}};
+    FirstProof out{{}, round_points(arrangement.points, extraction, precision, progress), {}, {}};
+    if (progress.cancelled()) return cancelled_error();
     // The proof nearly always holds as it is, so the result is put together beside it.
     std::optional<Faults> faults;
     Proven proven;
@@ -95,13 +97,13 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
             if ((faults = find_faults(out.rounded, progress)))
                 out.fit = fit_to_patches(arrangement, extraction, out.rounded);
         },
-        [&] { proven = assembled(arrangement, extraction, out.rounded); });
+        [&] { proven = assembled(arrangement, extraction, out.rounded, progress); });
     if (!faults || progress.cancelled()) return cancelled_error();
     out.faults = std::move(*faults);
     if (!out.faults.empty() || !out.fit.misfits.empty()) return out;
     if (!out.fit.landings.empty()) {
         land(out.fit.landings, out.rounded);
-        proven = assembled(arrangement, extraction, out.rounded);
+        proven = assembled(arrangement, extraction, out.rounded, progress);
     }
     out.proven = std::move(proven);
     return out;
@@ -119,7 +121,9 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
         first = std::move(*done);
     }
     const Extraction all = taken_apart(arrangement, extraction);
-    SettledFaces settled{round_points(arrangement.points, all, precision)};
+    if (progress.cancelled()) return cancelled_error();
+    SettledFaces settled{round_points(arrangement.points, all, precision, progress)};
+    if (progress.cancelled()) return cancelled_error();
     std::optional<Faults> faults;
     if (first)
         faults =
@@ -137,6 +141,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
         if (!done) return done.error();
         settled = std::move(*done);
     }
+    if (progress.cancelled()) return cancelled_error();
     Proven out;
     out.settled.mesh = as_mesh(settled.rounded);
     out.settled.source = std::move(settled.rounded.source);
@@ -146,7 +151,8 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     out.settled.given_up = given_up;
     if (settled.faulty) out.settled.faulty = std::move(faulty);
     if (out.settled.clean && !extraction.surface)
-        out.pinches = find_pinches(out.settled.mesh, PinchCandidates::all(out.settled.mesh));
+        out.pinches = find_pinches(out.settled.mesh, PinchCandidates::all(out.settled.mesh), progress);
+    if (progress.cancelled()) return cancelled_error();
     return out;
 }
 

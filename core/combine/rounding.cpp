@@ -68,8 +68,10 @@ void drop_unused_points(RoundedFaces& rounded) {
 
 }  // namespace
 
-RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision) {
+RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision,
+                          const Progress& progress) {
     const auto [used, index] = used_points(extraction.corners);
+    if (progress.cancelled()) return {};
     std::vector<Vec3> approx;
     approx.reserve(used.size());
     for (VertexId v : used) approx.push_back(points.approx(v));
@@ -80,13 +82,16 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
             reduced[i] = !(p == approx[i]);
             approx[i] = p;
         }
+    if (progress.cancelled()) return {};
     const WeldMap weld = weld_map(approx);
+    if (progress.cancelled()) return {};
 
     RoundedFaces out;
     out.points.resize(weld.groups);
     out.input.resize(weld.groups);
     out.moved.assign(weld.groups, 0);
     for (std::size_t i = 0; i < used.size(); ++i) {
+        if (i % 4096 == 0 && progress.cancelled()) return {};
         const std::uint32_t group = weld.group[i];
         out.points[group] = approx[i];
         const double move = reduced[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
@@ -102,7 +107,8 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
         out.source.push_back(extraction.source[f]);
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
-    drop_flakes(out, precision);
+    drop_flakes(out, precision, progress);
+    if (progress.cancelled()) return {};
     drop_unused_points(out);
     return out;
 }

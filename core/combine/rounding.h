@@ -17,7 +17,9 @@ struct RoundedFaces {
 };
 
 /// Rounds the points of an extraction's sub-faces to a precision, and drops the flakes that come of it (see flakes.h).
-RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision);
+/// Of no use where it was stopped.
+RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision,
+                          const Progress& progress);
 
 /// The nearest multiple of `grid`, a power of two.
 inline Vec3 on_grid(const Vec3& p, double grid) {

@@ -35,7 +35,8 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
     settled.touching = !*done;
     settled.faulty.clear();
     if (settled.touching)
-        settled.faulty = sources_at(find_pinches(settled.mesh, PinchCandidates::all(settled.mesh)), settled);
+        settled.faulty = sources_at(find_pinches(settled.mesh, PinchCandidates::all(settled.mesh), progress), settled);
+    if (progress.cancelled()) return cancelled_error();
     return std::move(settled);
 }
 

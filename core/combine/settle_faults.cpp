@@ -353,11 +353,13 @@ Result<SettledFaces> settle_faults(RoundedFaces rounded, const Faults& faults, c
                                    Progress& progress) {
     SettledFaces out;
     FaultSettler settler(rounded, options, progress);
+    if (progress.cancelled()) return cancelled_error();
     const auto settled = settler.run(faults);
     if (!settled) return settled.error();
     out.rounds = settler.rounds();
     out.rounded = settler.result();
     out.faulty = !*settled;
+    if (progress.cancelled()) return cancelled_error();
     if (out.faulty || options.surface) return out;
     auto enclosed = enclosed_by(out.rounded, options.precision, progress);
     if (!enclosed) return enclosed.error();

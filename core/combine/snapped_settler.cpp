@@ -44,8 +44,9 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
                                   const Attempt& attempt, Progress& progress) {
     SettledPieces out;
     for (const Extraction& piece : pieces) {
-        auto settled =
-            settle(arrangement, cleaned(arrangement, piece, options.merge_flush, drawn), options, attempt, progress);
+        const Extraction clean = cleaned(arrangement, piece, options.merge_flush, drawn, progress);
+        if (progress.cancelled()) return cancelled_error();
+        auto settled = settle(arrangement, clean, options, attempt, progress);
         if (!settled) return settled.error();
         out.pieces.push_back(std::move(*settled));
         out.surface = piece.surface;
