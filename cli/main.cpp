@@ -155,6 +155,13 @@ int main(int argc, char** argv) try {
         ->check(contact_rules);
     run->add_option("--json", run_options.json, "write a report; - for standard output");
 
+    int threads = 0;
+    for (CLI::App* command : app.get_subcommands({}))
+        command
+            ->add_option("--threads", threads,
+                         "work on so many threads at most; as many as there are cores if not given")
+            ->check(CLI::Range(1, 4096));
+
     if (const auto status = check_command(app, argc, argv)) return static_cast<int>(*status);
     try {
         app.parse(argc, argv);
@@ -164,6 +171,8 @@ int main(int argc, char** argv) try {
         return static_cast<int>(fail_usage(std::string(e.what()) + "; see clean-anvil-cli " +
                                            (chosen.empty() ? "" : chosen.front()->get_name() + " ") + "--help"));
     }
+    std::optional<tbb::global_control> limit;
+    if (threads > 0) limit.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
     const auto status = anvil::with_memory_checked([&]() -> anvil::Result<Status> {
         if (*combine) return run_combine(combine_options, progress);
         if (*inspect) return run_inspect(inspect_options, progress);

@@ -65,6 +65,19 @@ TEST_CASE("combine writes the result and a report of it") {
     }
 }
 
+TEST_CASE("the number of threads can be limited, and changes nothing in the result") {
+    const Bench bench;
+    for (const char* threads : {"1", "2", "7"}) {
+        const std::string name = std::string("by") + threads + ".off";
+        const Ran r = bench.run("combine pieces a.stl b.ply -o " + name + " --threads " + threads);
+        INFO(r.err);
+        CHECK(r.status == 1);  // pieces share walls
+        CHECK(read_bytes(bench.path(name)) == read_bytes(bench.path("by1.off")));
+    }
+    for (const char* threads : {"0", "-2", "many", "99999999999"})
+        CHECK(bench.run(std::string("inspect a.stl --threads ") + threads).status == 2);
+}
+
 TEST_CASE("combine takes more than two operands, and every ending") {
     const Bench bench;
     for (const char* ending : {"stl", "obj", "ply", "off"}) {
