@@ -123,6 +123,33 @@ TEST_CASE("clicking chooses a part, dragging its handle moves it, and one undo t
     CHECK(w.position(bore).z == moved.z);
 }
 
+TEST_CASE("while a part is dragged, the inspection of where it was is stopped") {
+    Shown w;
+    w.demo();
+    JobController& controller = w->controller();
+    auto move_on = [&] {
+        Job job = w.job();
+        job.find_part(w.part("gland bore"))->placement.position.z += 1;
+        controller.change(job, "move gland bore");
+    };
+    controller.set_dragging(true);
+    bool seen = false, stopped = false;
+    QObject::connect(&controller, &JobController::evaluated, &w.window, [&] {
+        if (seen) return;
+        seen = true;
+        CHECK(!controller.progress()->cancelled());  // it was worked out to its end, to be seen
+        move_on();
+        stopped = controller.progress()->cancelled();
+    });
+    move_on();
+    w.settle();
+    controller.set_dragging(false);
+    CHECK(seen);
+    CHECK(stopped);
+    REQUIRE(controller.inspection());
+    CHECK(signed_volume(controller.inspection()->mesh) == Approx(w.volume()));  // of where it is now
+}
+
 TEST_CASE("dragging the part itself moves it over the bed") {
     Shown w;
     w.demo();
