@@ -38,8 +38,8 @@ Timed timed(Operation operation, const Mesh& a, const Mesh& b, Precision precisi
 
 void print_near() {
     constexpr Operation operations[] = {Operation::union_of, Operation::difference, Operation::pieces};
-    std::printf("| body | faces | runs | sound | median ratio | worst ratio | its case |\n");
-    std::printf("| --- | --- | --- | --- | --- | --- | --- |\n");
+    std::printf("| body | faces | runs | sound | median ratio | worst ratio | its case | over 10 times |\n");
+    std::printf("| --- | ---: | ---: | ---: | ---: | ---: | --- | ---: |\n");
     for (const char* name : {"joint", "sphere", "rotor", "elephant", "fandisk", "bull", "anchor_dense", "armadillo"}) {
         const auto read = read_mesh(std::filesystem::path(ANVIL_REAL_MESHES) / (std::string(name) + ".off"));
         if (!read) continue;
@@ -72,8 +72,9 @@ void print_near() {
                     }
             }
         std::nth_element(ratios.begin(), ratios.begin() + static_cast<long>(ratios.size() / 2), ratios.end());
-        std::printf("| %s | %zu | %zu | %zu | %.1f | %.1f | %s |\n", name, a.faces.size(), ratios.size(), sound,
-                    ratios[ratios.size() / 2], worst, worst_case.c_str());
+        std::printf("| %s | %zu | %zu | %zu | %.1f | %.1f | %s | %ld |\n", name, a.faces.size(), ratios.size(), sound,
+                    ratios[ratios.size() / 2], worst, worst_case.c_str(),
+                    static_cast<long>(std::ranges::count_if(ratios, [](double r) { return r > 10; })));
         std::fflush(stdout);
     }
 }
