@@ -23,7 +23,7 @@ class Separator {
         const std::size_t given_points = mesh_.points.size();
         if (!pinches_.closed_edges.empty()) {
             split_edges(mesh_, pinches_.closed_edges, precision, source);
-            pinches_ = find_pinches(mesh_, PinchCandidates::all(mesh_), progress);
+            pinches_ = find_pinches(mesh_, progress);
         }
         area_ = surface_area(mesh_);
         reach_ = reach_of(mesh_.points.raw());
@@ -32,8 +32,11 @@ class Separator {
         find_groups(given_points);
     }
 
-    /// Moves apart what it can by steps below `most` mm; whether that is all. `all_or_none`: stops where it cannot.
-    Result<bool> run(double most, bool all_or_none) {
+    /// Moves apart what it can; whether that is all. But for the last effort it takes small steps only, and stops where
+    /// something cannot be moved.
+    Result<bool> run(Effort effort) {
+        const bool last = effort == Effort::last;
+        const double most = last ? reach_ * 0x1p-9 : 0x1p12 * last_digit(reach_, precision_);
         bool all = true;
         for (const Group& group : groups_) {
             bool done = false;
@@ -45,7 +48,7 @@ class Separator {
             }
             if (done) largest_step_ = std::max(largest_step_, step);
             all = all && done;
-            if (!all && all_or_none) break;
+            if (!all && !last) break;
         }
         return all;
     }
@@ -160,12 +163,9 @@ class Separator {
 /// Moves touching parts apart where there is a step by which that can be done; whether that is everywhere.
 Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
                       Progress& progress) {
-    const double reach = reach_of(settled.mesh.points.raw());
-    // Large steps are for where nothing else has helped.
-    const double most = effort == Effort::last ? reach * 0x1p-9 : 0x1p12 * last_digit(reach, precision);
     Separator separator(settled, pinches, precision, progress);
     if (progress.cancelled()) return cancelled_error();
-    const auto all = separator.run(most, effort != Effort::last);
+    const auto all = separator.run(effort);
     if (!all) return all;
     if (separator.largest_step() > 0) {
         RoundedFaces apart = separator.result();
@@ -180,10 +180,6 @@ Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precis
         settled.contact_step = std::max(settled.contact_step, separator.largest_step());
     }
     return all;
-}
-
-Pinches pinches_of(const Mesh& mesh, const Progress& progress) {
-    return find_pinches(mesh, PinchCandidates::all(mesh), progress);
 }
 
 /// The faces at pinched points and edges, sorted.
@@ -204,7 +200,7 @@ std::vector<std::uint32_t> faces_at(const Pinches& pinches, const Mesh& mesh) {
 /// Puts skins too thin to be moved apart on coarser grids first; whether all is apart then.
 Result<bool> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
     for (int grid = 1; grid < static_cast<int>(grid_bits(precision).size()); grid += 2) {
-        const Pinches pinches = pinches_of(settled.mesh, progress);
+        const Pinches pinches = find_pinches(settled.mesh, progress);
         RoundedFaces all = unmoved(settled.mesh, settled.source);
         all.largest_move = settled.largest_move;
         const SettlingOptions on_grid{
@@ -216,7 +212,7 @@ Result<bool> separate_on_grids(Settled& settled, Precision precision, Progress& 
         settled.source = std::move(tried->rounded.source);
         settled.contact_step = std::max(settled.contact_step, tried->rounded.largest_move - settled.largest_move);
         settled.largest_move = tried->rounded.largest_move;
-        const Pinches left = pinches_of(settled.mesh, progress);
+        const Pinches left = find_pinches(settled.mesh, progress);
         if (progress.cancelled()) return cancelled_error();
         if (left.empty()) return true;
         const auto done = separate(settled, left, precision, Effort::last, progress);
@@ -260,7 +256,7 @@ Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precisi
     done = separate_on_grids(settled, precision, progress);
     if (!done || *done) return done;
     // A fan so twisted that no way back is free of crossings: the contact is cut out.
-    return with_small_bodies(settled, pinches_of(settled.mesh, progress), Operation::difference, precision, progress);
+    return with_small_bodies(settled, find_pinches(settled.mesh, progress), Operation::difference, precision, progress);
 }
 
 Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,

@@ -56,14 +56,12 @@ void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& pro
         if (closed[shell[f]]) thickness[shell[f]].add(corner_points(rounded.points, rounded.faces[f]));
     }
     const double digit = last_digit(reach, precision);
-    std::size_t count = 0;
     for (std::uint32_t s = 0; s < shells; ++s)
         if (closed[s] && thickness[s].is_thin(digit)) {
             drop[s] = 1;
-            ++count;
             rounded.largest_move = std::max(rounded.largest_move, thickness[s].thickness());
         }
-    if (count == 0) return;
+    if (std::ranges::find(drop, 1) == drop.end()) return;
     std::size_t kept = 0;
     for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
         if (drop[shell[f]]) continue;

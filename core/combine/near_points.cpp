@@ -21,10 +21,8 @@ NearPoints::NearPoints(const Soup& soup) : soup_(soup) {
 std::optional<VertexId> NearPoints::nearest(const Vec3& p, std::uint32_t o, double& distance) const {
     const Operand& operand = soup_.operand(o);
     std::optional<VertexId> found;
-    Box box;
-    box.add(p - Vec3{1, 1, 1} * distance);
-    box.add(p + Vec3{1, 1, 1} * distance);
-    operand.tree.overlapping(box, [&](std::uint32_t f) {
+    const Vec3 around = Vec3{1, 1, 1} * distance;
+    operand.tree.overlapping(Box{p - around, p + around}, [&](std::uint32_t f) {
         for (const VertexId v : operand.mesh.faces[FaceId(f)]) {
             const double d = norm(operand.mesh.points[v] - p);
             if (d > distance || (d == distance && found && *found <= v)) continue;

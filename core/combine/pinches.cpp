@@ -169,6 +169,10 @@ Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates, const 
     return out;
 }
 
+Pinches find_pinches(const Mesh& mesh, const Progress& progress) {
+    return find_pinches(mesh, PinchCandidates::all(mesh), progress);
+}
+
 void split_edges(Mesh& mesh, std::span<const std::pair<VertexId, VertexId>> edges, Precision precision,
                  std::vector<FaceSource>& source) {
     std::map<std::pair<VertexId, VertexId>, VertexId> middle;

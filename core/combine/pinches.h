@@ -49,6 +49,8 @@ struct PinchCandidates {
 /// Preconditions: closed, free of crossings, degenerate and doubled faces; points with equal coordinates are one. Of a
 /// mesh that is not, or where it was stopped, what comes out means nothing.
 Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates, const Progress& progress);
+/// The same, anywhere on the mesh.
+Pinches find_pinches(const Mesh& mesh, const Progress& progress);
 
 /// Splits the given edges in the middle; there each body has a fan of its own. `source` is kept side by side with the
 /// faces.

@@ -150,8 +150,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     out.settled.clean = !settled.faulty;
     out.settled.given_up = given_up;
     if (settled.faulty) out.settled.faulty = std::move(faulty);
-    if (out.settled.clean && !extraction.surface)
-        out.pinches = find_pinches(out.settled.mesh, PinchCandidates::all(out.settled.mesh), progress);
+    if (out.settled.clean && !extraction.surface) out.pinches = find_pinches(out.settled.mesh, progress);
     if (progress.cancelled()) return cancelled_error();
     return out;
 }

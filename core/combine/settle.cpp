@@ -34,8 +34,7 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
     if (!done) return done.error();
     settled.touching = !*done;
     settled.faulty.clear();
-    if (settled.touching)
-        settled.faulty = sources_at(find_pinches(settled.mesh, PinchCandidates::all(settled.mesh), progress), settled);
+    if (settled.touching) settled.faulty = sources_at(find_pinches(settled.mesh, progress), settled);
     if (progress.cancelled()) return cancelled_error();
     return std::move(settled);
 }

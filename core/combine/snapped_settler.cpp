@@ -97,9 +97,14 @@ void SnappedSettler::note_faults(const SettledPieces& pieces) {
     }
 }
 
+const NearPoints& SnappedSettler::near_points() const {
+    if (!near_points_) near_points_.emplace(soup_);
+    return *near_points_;
+}
+
 bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces) const {
     const double few = options_.precision == Precision::single_precision ? 16 : 1024;
-    const double distance = NearPoints(soup_).distance_at(own_faces(faces), farthest());
+    const double distance = near_points().distance_at(own_faces(faces), farthest());
     return distance > 0 && distance <= few * last_digit(reach_, options_.precision);
 }
 
@@ -128,11 +133,10 @@ SnappedSettler::Tried SnappedSettler::rounded() const {
 }
 
 SnappedSettler::Tried SnappedSettler::merged() {
-    const NearPoints near(soup_);
-    const double distance = near.distance_at(faulty_, farthest());
+    const double distance = near_points().distance_at(faulty_, farthest());
     if (!(distance > merged_)) return std::optional<SettledPieces>();
     merged_ = distance;
-    const auto points = near.merged(distance, options_.precision);
+    const auto points = near_points().merged(distance, options_.precision);
     return settled(snapped([&](std::uint32_t o, VertexId v) { return points[o][v.value()]; }), Effort::full);
 }
 

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <optional>
+
 #include "core/combine/near_points.h"
 #include "core/combine/settle_pieces.h"
 
@@ -41,6 +43,7 @@ class SnappedSettler {
         bool moved = false;
         double largest_move = 0;  ///< mm
     };
+    const NearPoints& near_points() const;
     /// mm; nearest points of operands that are farther apart do not become one.
     double farthest() const { return reach_ * (options_.precision == Precision::single_precision ? 0x1p-12 : 0x1p-20); }
     template <class To>
@@ -55,10 +58,11 @@ class SnappedSettler {
     std::span<const std::uint32_t> drawn_;
     const SettleOptions& options_;
     Progress& progress_;
-    double reach_ = 0;                         // mm
-    std::vector<std::vector<FaceId>> faulty_;  // per operand: its faces at the faults noted last
-    std::vector<std::vector<char>> near_;      // per operand and point: it is near a fault
-    double merged_ = 0;                        // mm, within which points were made one
+    double reach_ = 0;                               // mm
+    std::vector<std::vector<FaceId>> faulty_;        // per operand: its faces at the faults noted last
+    std::vector<std::vector<char>> near_;            // per operand and point: it is near a fault
+    double merged_ = 0;                              // mm, within which points were made one
+    mutable std::optional<NearPoints> near_points_;  // made when first asked for: few results need them
 };
 
 }  // namespace anvil
