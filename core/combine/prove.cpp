@@ -39,9 +39,10 @@ void land(std::span<const PatchFit::Landing> landings, RoundedFaces& rounded) {
     }
 }
 
-std::vector<FaceSource> sources_of(const Faults& faults, const RoundedFaces& rounded) {
+std::vector<FaceSource> sources_of(const Faults& faults, const RoundedFaces& rounded, const PatchFit& fit = {}) {
     std::vector<std::uint32_t> faces = faults.flat;
     for (const auto& [f, g] : faults.pairs) faces.insert(faces.end(), {f, g});
+    for (const auto& [f, g] : fit.misfits) faces.push_back(f);
     std::sort(faces.begin(), faces.end());
     faces.erase(std::unique(faces.begin(), faces.end()), faces.end());
     std::vector<FaceSource> out;
@@ -109,6 +110,14 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
     return out;
 }
 
+Proven given_up(std::vector<FaceSource> faulty) {
+    Proven out;
+    out.settled.clean = false;
+    out.settled.given_up = true;
+    out.settled.faulty = std::move(faulty);
+    return out;
+}
+
 }  // namespace
 
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
@@ -118,6 +127,8 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
         auto done = prove_sub_faces(arrangement, extraction, precision, progress);
         if (!done) return done.error();
         if (done->proven) return std::move(*done->proven);
+        std::vector<FaceSource> faulty = sources_of(done->faults, done->rounded, done->fit);
+        if (attempt.gives_up && attempt.gives_up(faulty)) return given_up(std::move(faulty));
         first = std::move(*done);
     }
     const Extraction all = taken_apart(arrangement, extraction);
@@ -132,8 +143,8 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     if (!faults) return cancelled_error();
     settled.faulty = !faults->empty();
     std::vector<FaceSource> faulty = sources_of(*faults, settled.rounded);
-    const bool given_up = settled.faulty && attempt.gives_up && attempt.gives_up(faulty);
-    if (settled.faulty && !given_up && attempt.effort != Effort::plain) {
+    if (settled.faulty && !first && attempt.gives_up && attempt.gives_up(faulty)) return given_up(std::move(faulty));
+    if (settled.faulty && attempt.effort != Effort::plain) {
         auto done = settle_faults(
             std::move(settled.rounded), *faults,
             {.precision = precision, .surface = extraction.surface, .stubborn = attempt.effort == Effort::last},
@@ -148,7 +159,6 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     out.settled.largest_move = settled.rounded.largest_move;
     out.settled.rounds = settled.rounds;
     out.settled.clean = !settled.faulty;
-    out.settled.given_up = given_up;
     if (settled.faulty) out.settled.faulty = std::move(faulty);
     if (out.settled.clean && !extraction.surface) out.pinches = find_pinches(out.settled.mesh, progress);
     if (progress.cancelled()) return cancelled_error();

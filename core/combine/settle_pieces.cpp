@@ -56,13 +56,13 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
     if (!best || best->clean()) return best;
     snapped.note_faults(*best);
     using Tried = SnappedSettler::Tried;
-    const int finest = operand_grid_bits(options.precision).front();
     if (best->pieces.back().given_up) {
-        for (const auto& way : {std::function<Tried()>([&] { return snapped.merged(); }),
-                                std::function<Tried()>([&] { return snapped.on_grid(finest); })}) {
-            auto settled = way();
+        for (int times = 0; times < 2; ++times) {
+            auto settled = snapped.merged();
             if (!settled) return settled.error();
-            if (*settled && (*settled)->clean()) return std::move(**settled);
+            if (!*settled) break;
+            if ((*settled)->clean()) return std::move(**settled);
+            snapped.note_faults(**settled);
         }
         best = as_it_is({effort});
         if (!best || best->clean()) return best;

@@ -97,15 +97,18 @@ void SnappedSettler::note_faults(const SettledPieces& pieces) {
     }
 }
 
+double SnappedSettler::a_few_digits() const {
+    return (options_.precision == Precision::single_precision ? 16 : 1024) * last_digit(reach_, options_.precision);
+}
+
 const NearPoints& SnappedSettler::near_points() const {
     if (!near_points_) near_points_.emplace(soup_);
     return *near_points_;
 }
 
 bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces) const {
-    const double few = options_.precision == Precision::single_precision ? 16 : 1024;
     const double distance = near_points().distance_at(own_faces(faces), farthest());
-    return distance > 0 && distance <= few * last_digit(reach_, options_.precision);
+    return distance > 0 && distance <= a_few_digits();
 }
 
 /// Every operand with its points where `to(operand, point)` says.
@@ -133,7 +136,8 @@ SnappedSettler::Tried SnappedSettler::rounded() const {
 }
 
 SnappedSettler::Tried SnappedSettler::merged() {
-    const double distance = near_points().distance_at(faulty_, farthest());
+    const double at_faults = near_points().distance_at(faulty_, farthest());
+    const double distance = std::min(std::max({at_faults, a_few_digits(), 16 * merged_}), farthest());
     if (!(distance > merged_)) return std::optional<SettledPieces>();
     merged_ = distance;
     const auto points = near_points().merged(distance, options_.precision);

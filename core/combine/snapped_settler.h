@@ -29,7 +29,7 @@ class SnappedSettler {
     /// All points rounded to single precision.
     Tried rounded() const;
     /// Points of different operands made one that are as near to each other as those at the faults that were noted
-    /// last, or nearer. Not twice for the same distance.
+    /// last, or nearer; within a few places of the last digit at least, and 16 times as far as the time before.
     Tried merged();
     /// The flat regions at all faults noted, and what touches them, put on a grid: `bits` as in `grid_for`.
     Tried on_grid(int bits) const;
@@ -44,6 +44,8 @@ class SnappedSettler {
         double largest_move = 0;  ///< mm
     };
     const NearPoints& near_points() const;
+    /// mm; what rounding may bridge.
+    double a_few_digits() const;
     /// mm; nearest points of operands that are farther apart do not become one.
     double farthest() const { return reach_ * (options_.precision == Precision::single_precision ? 0x1p-12 : 0x1p-20); }
     template <class To>

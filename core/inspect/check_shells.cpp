@@ -39,7 +39,7 @@ void check_shells(CheckContext& context) {
     std::map<Triangle, std::int32_t> known;
     auto winding_before = [&](FaceId f) {
         Triangle t = mesh.faces[f];
-        std::ranges::rotate(t, std::ranges::min_element(t));
+        std::rotate(t.begin(), std::ranges::min_element(t), t.end());
         const auto [at, is_new] = known.try_emplace(t, 0);
         if (!is_new) return at->second;
         std::int32_t winding = 0;

@@ -24,7 +24,7 @@ void accept_findings(Job& job, const std::string& part, std::span<const Accepted
     std::vector<AcceptedFinding> all = accepted_findings(job, part);
     all.insert(all.end(), findings.begin(), findings.end());
     std::ranges::sort(all, ByKindAndPlace{});
-    all.erase(std::ranges::unique(all).begin(), all.end());
+    all.erase(std::unique(all.begin(), all.end()), all.end());
     write(job, part, std::move(all));
 }
 
