@@ -158,8 +158,7 @@ TEST_CASE("what merging leaves faulty is merged within sixteen times the distanc
     const auto mesh = read_mesh(file);
     REQUIRE(mesh);
     const Mesh a = sized(*mesh);
-    const Combined pieces =
-        run(Operation::pieces, a, turned(a, 1e-13, {0.36, 0.48, 0.8}), Precision::double_precision);
+    const Combined pieces = run(Operation::pieces, a, turned(a, 1e-13, {0.36, 0.48, 0.8}), Precision::double_precision);
     check_sound(pieces, 20);
     CHECK(pieces.largest_move <= 1e-10);
 }
