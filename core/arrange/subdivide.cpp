@@ -9,6 +9,7 @@
 #include <numeric>
 
 #include "core/arrange/planar_triangulation.h"
+#include "core/arrange/stretches.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
 
@@ -40,7 +41,12 @@ struct ClusterParts {
     std::vector<std::vector<int>> covers;  // which of the cluster's faces lie there
 };
 
-std::vector<Cluster> find_clusters(const Crossings& crossings, const ActiveFaces& active) {
+struct Clusters {
+    std::vector<Cluster> list;
+    std::vector<std::uint32_t> of_face;  // per face of the soup; means nothing where it is not touched
+};
+
+Clusters find_clusters(const Crossings& crossings, const ActiveFaces& active) {
     DisjointSets sets(active.size());
     std::vector<char> touched(active.size(), 0);
     auto index = [&](FaceId f) { return active.index_of[f.value()]; };
@@ -49,33 +55,36 @@ std::vector<Cluster> find_clusters(const Crossings& crossings, const ActiveFaces
         touched[index(a)] = touched[index(b)] = 1;
     }
     for (const Crossing& c : crossings.segments) touched[index(c.a)] = touched[index(c.b)] = 1;
-    std::vector<std::uint32_t> cluster_of(active.size());
-    std::vector<Cluster> clusters;
+    Clusters out{{}, std::vector<std::uint32_t>(active.index_of.size())};
+    auto& [clusters, cluster_of] = out;
     for (std::uint32_t i = 0; i < active.size(); ++i) {
         if (!touched[i]) continue;
         const std::uint32_t root = sets.find(i);  // the lowest member, so met first
         if (root == i) {
-            cluster_of[i] = static_cast<std::uint32_t>(clusters.size());
+            cluster_of[active.faces[i].value()] = static_cast<std::uint32_t>(clusters.size());
             clusters.emplace_back();
         }
-        cluster_of[i] = cluster_of[root];
-        clusters[cluster_of[i]].faces.push_back(active.faces[i]);
+        const std::uint32_t number = cluster_of[active.faces[root].value()];
+        cluster_of[active.faces[i].value()] = number;
+        clusters[number].faces.push_back(active.faces[i]);
     }
     for (std::uint32_t i = 0; i < crossings.segments.size(); ++i) {
-        clusters[cluster_of[index(crossings.segments[i].a)]].crossings.push_back(i);
-        clusters[cluster_of[index(crossings.segments[i].b)]].crossings.push_back(i);
+        clusters[cluster_of[crossings.segments[i].a.value()]].crossings.push_back(i);
+        clusters[cluster_of[crossings.segments[i].b.value()]].crossings.push_back(i);
     }
-    return clusters;
+    return out;
 }
 
 class ClusterSubdivider {
   public:
-    ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const Cluster& cluster)
+    ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const Clusters& clusters,
+                      std::size_t number)
         : soup_(soup),
           crossings_(crossings),
           points_(points),
-          cluster_(cluster),
-          first_(cluster.faces.front()),
+          cluster_of_(clusters.of_face),
+          cluster_(clusters.list[number]),
+          first_(cluster_.faces.front()),
           axis_(projection_axis(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2))),
           sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {}
 
@@ -174,6 +183,7 @@ class ClusterSubdivider {
             present = local_;
             std::sort(present.begin(), present.end());
         }
+        if (wanted.size() > many_points) put_side_by_side(wanted);
         for (VertexId v : wanted) {
             const auto at = std::lower_bound(present.begin(), present.end(), std::pair(v, -1));
             if (at != present.end() && at->first == v) continue;
@@ -181,8 +191,23 @@ class ClusterSubdivider {
             const int number = triangulation.insert(points_.view(v));
             local_.emplace_back(v, number);
             if (triangulation.point_count() > before) numbers_.push_back(v.value());
+            improve_grown(triangulation);
         }
         std::sort(local_.begin(), local_.end());
+    }
+
+    /// Up and down strips of the plane, so that the search for a point's place begins near it.
+    void put_side_by_side(std::vector<VertexId>& list) const {
+        const Projection k(axis_);
+        Box box;
+        for (const VertexId v : list) box.add(points_.approx(v));
+        const double width = box.size()[k.u] / std::sqrt(static_cast<double>(list.size()));
+        auto place = [&](VertexId v) {
+            const Vec3 p = points_.approx(v);
+            const int strip = width > 0 ? static_cast<int>((p[k.u] - box.low[k.u]) / width) : 0;
+            return std::tuple(strip, strip % 2 == 0 ? p[k.v] : -p[k.v], v);
+        };
+        std::ranges::sort(list, {}, place);
     }
 
     /// Points that were made on an edge of the only face go there in their order, without a search.
@@ -213,7 +238,6 @@ class ClusterSubdivider {
 
     /// Lines would cross nearly all edges where many points lie as they came: those are put in order now and then.
     void improve_grown(PlanarTriangulation& triangulation) {
-        constexpr std::size_t many_points = 64;
         if (triangulation.point_count() < improved_ + std::max(many_points, improved_ / 8)) return;
         triangulation.improve();
         improved_ = triangulation.point_count();
@@ -232,12 +256,9 @@ class ClusterSubdivider {
     }
 
     void add_crossings(PlanarTriangulation& triangulation) {
-        for (std::uint32_t i : cluster_.crossings) {
-            const Crossing& c = crossings_.segments[i];
-            if (!c.q.valid()) continue;
-            const bool a_is_here = std::binary_search(cluster_.faces.begin(), cluster_.faces.end(), c.a);
-            lines_.push_back({VertexId(), VertexId(), a_is_here ? c.b : c.a});
-            triangulation.constrain(local(c.p), local(c.q), static_cast<int>(lines_.size()) - 1, -1);
+        for (const Stretch& s : stretches_on(cluster_.faces, cluster_.crossings, crossings_, cluster_of_, points_)) {
+            lines_.push_back({VertexId(), VertexId(), s.other});
+            triangulation.constrain(local(s.p), local(s.q), static_cast<int>(lines_.size()) - 1, -1);
             improve_grown(triangulation);
         }
     }
@@ -306,9 +327,11 @@ class ClusterSubdivider {
     }
 
     static constexpr std::uint32_t outside = 0xffffffffu;
+    static constexpr std::size_t many_points = 64;
     const Soup& soup_;
     const Crossings& crossings_;
     const PointTable& points_;
+    std::span<const std::uint32_t> cluster_of_;  // per face of the soup
     const Cluster& cluster_;
     FaceId first_;
     int axis_, sign_;
@@ -346,12 +369,13 @@ std::vector<FaceSource> merged_sources(const Soup& soup, const Cluster& cluster,
 
 Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const ActiveFaces& active, PointTable& points,
                            Progress& progress) {
-    const std::vector<Cluster> clusters = find_clusters(crossings, active);
+    const Clusters clustered = find_clusters(crossings, active);
+    const std::vector<Cluster>& clusters = clustered.list;
     std::vector<ClusterParts> parts(clusters.size());
     std::atomic<std::size_t> done{0};
     tbb::parallel_for(std::size_t{0}, clusters.size(), [&](std::size_t i) {
         if (progress.cancelled()) return;
-        parts[i] = ClusterSubdivider(soup, crossings, points, clusters[i]).run();
+        parts[i] = ClusterSubdivider(soup, crossings, points, clustered, i).run();
         if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
     });
     if (progress.cancelled()) return cancelled_error();
