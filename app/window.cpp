@@ -19,6 +19,7 @@
 #include "app/panels/step_panel.h"
 #include "app/panels/tool_row.h"
 #include "app/panels/unit_strip.h"
+#include "app/panels/unsaved_strip.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/words.h"
@@ -60,6 +61,10 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(unit_strip_, &UnitStrip::hint, hint_line_, &HintLine::show_hint);
     connect(unit_strip_, &UnitStrip::answered, viewport_, &Viewport::frame_when_ready);
     connect(recovery_strip_, &RecoveryStrip::open_wanted, this, &Window::recover);
+    connect(unsaved_strip_, &UnsavedStrip::save_wanted, this, [this](const std::function<void()>& then) {
+        if (save(false) && then) then();
+    });
+    connect(&controller_, &JobController::job_changed, unsaved_strip_, &UnsavedStrip::dismiss);
     connect(step_panel_, &StepPanel::hint, hint_line_, &HintLine::show_hint);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
@@ -242,6 +247,8 @@ void Window::make_layout() {
     bench->setSpacing(0);
     recovery_strip_ = new RecoveryStrip;
     bench->addWidget(recovery_strip_);
+    unsaved_strip_ = new UnsavedStrip;
+    bench->addWidget(unsaved_strip_);
     unit_strip_ = new UnitStrip(controller_);
     bench->addWidget(unit_strip_);
     question_strip_ = new QuestionStrip(controller_);

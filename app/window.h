@@ -19,6 +19,7 @@ class HandMode;
 class HandStrip;
 class QuestionStrip;
 class RecoveryStrip;
+class UnsavedStrip;
 class UnitStrip;
 class FindBox;
 class EmptyBench;
@@ -49,6 +50,7 @@ class Window : public QMainWindow {
     MendPanel* mend_panel() const { return mend_panel_; }
     Ledger* ledger() const { return ledger_; }
     UnitStrip* unit_strip() const { return unit_strip_; }
+    UnsavedStrip* unsaved_strip() const { return unsaved_strip_; }
     RecoveryStrip* recovery_strip() const { return recovery_strip_; }
     QuestionStrip* question_strip() const { return question_strip_; }
     HandMode* hand() const { return hand_; }
@@ -88,7 +90,10 @@ class Window : public QMainWindow {
     void recover(const QString& file);
     void open_job();
     bool save(bool as);
-    bool may_leave();
+    void start_with(Job job, const QString& file);
+    bool has_unsaved() const;
+    /// Does it, with unsaved changes once it is said what becomes of them.
+    void leave_then(std::function<void()> go);
     void start_autosave();
     void fail(const Error& error);
 
@@ -105,6 +110,8 @@ class Window : public QMainWindow {
     Ledger* ledger_ = nullptr;
     UnitStrip* unit_strip_ = nullptr;
     RecoveryStrip* recovery_strip_ = nullptr;
+    UnsavedStrip* unsaved_strip_ = nullptr;
+    bool leaving_ = false;  // it was said what becomes of unsaved changes
     QuestionStrip* question_strip_ = nullptr;
     HintLine* hint_line_ = nullptr;
     FindBox* find_box_ = nullptr;

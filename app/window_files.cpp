@@ -4,13 +4,13 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QMessageBox>
 #include <QPushButton>
 #include <QStandardPaths>
 
 #include "app/panels/hint_line.h"
 #include "app/panels/recovery_strip.h"
 #include "app/panels/unit_strip.h"
+#include "app/panels/unsaved_strip.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
 #include "core/io/mesh_file.h"
@@ -36,11 +36,10 @@ void Window::open_files(const QStringList& files) {
     }
     // Of several jobs the last one: each would take the place of the one before.
     controller_.read(jobs.back(), [this, file = jobs.back(), meshes](Job job) {
-        if (!may_leave()) return;
-        choose_part({});
-        unit_strip_->dismiss();
-        controller_.open(std::move(job), file);
-        bring_in(meshes);
+        leave_then([this, job = std::move(job), file, meshes] {
+            start_with(job, file);
+            bring_in(meshes);
+        });
     });
 }
 
@@ -72,21 +71,19 @@ void Window::bring_in(const QStringList& meshes) {
 }
 
 void Window::open_demo() {
-    if (!may_leave()) return;
-    choose_part({});
-    unit_strip_->dismiss();
-    controller_.open(demo::lantern_job(), {});
-    viewport_->frame_when_ready();
+    leave_then([this] {
+        start_with(demo::lantern_job(), {});
+        viewport_->frame_when_ready();
+    });
 }
 
 void Window::open_demo_scan() {
     Job job;
     job.add_part("scanned bracket", std::make_shared<const Mesh>(demo::scanned_bracket()));
-    if (!may_leave()) return;
-    choose_part({});
-    unit_strip_->dismiss();
-    controller_.open(std::move(job), {});
-    viewport_->frame_when_ready();
+    leave_then([this, job = std::move(job)] {
+        start_with(job, {});
+        viewport_->frame_when_ready();
+    });
 }
 
 void Window::ask_for_meshes() {
@@ -120,22 +117,28 @@ bool Window::save(bool as) {
     return true;
 }
 
-bool Window::may_leave() {
-    if (!controller_.history().is_changed() || controller_.job().parts.empty()) return true;
-    QMessageBox box(QMessageBox::NoIcon, tr("Unsaved job"), tr("The job has changes that are not saved."),
-                    QMessageBox::NoButton, this);
-    QAbstractButton* keep = box.addButton(tr("Save"), QMessageBox::AcceptRole);
-    QAbstractButton* drop = box.addButton(tr("Drop changes"), QMessageBox::DestructiveRole);
-    box.addButton(tr("Go back"), QMessageBox::RejectRole);
-    box.setDefaultButton(qobject_cast<QPushButton*>(keep));
-    box.exec();
-    if (box.clickedButton() == keep) return save(false);
-    return box.clickedButton() == drop;
+void Window::start_with(Job job, const QString& file) {
+    choose_part({});
+    unit_strip_->dismiss();
+    controller_.open(std::move(job), file);
+}
+
+bool Window::has_unsaved() const { return controller_.history().is_changed() && !controller_.job().parts.empty(); }
+
+void Window::leave_then(std::function<void()> go) {
+    if (has_unsaved())
+        unsaved_strip_->ask(std::move(go));
+    else
+        go();
 }
 
 void Window::closeEvent(QCloseEvent* event) {
-    if (!may_leave()) {
+    if (!leaving_ && has_unsaved()) {
         event->ignore();
+        unsaved_strip_->ask([this] {
+            leaving_ = true;
+            close();
+        });
         return;
     }
     controller_.stop();
@@ -155,16 +158,15 @@ void Window::autosave() { controller_.write_copy(autosave_file_); }
 
 /// The copy becomes this program's own: there is one at every moment, until the job is saved.
 void Window::recover(const QString& file) {
-    if (!may_leave()) return;
     controller_.read(file, [this, file](Job job) {
-        recovery_strip_->dismiss();
-        choose_part({});
-        unit_strip_->dismiss();
-        controller_.open({}, {});
-        controller_.drop_copy();
-        if (QFile::rename(file, autosave_file_)) controller_.take_copy(autosave_file_);
-        controller_.change(std::move(job), tr("recover the unsaved job"));
-        viewport_->frame_when_ready();
+        leave_then([this, file, job = std::move(job)] {
+            recovery_strip_->dismiss();
+            start_with({}, {});
+            controller_.drop_copy();
+            if (QFile::rename(file, autosave_file_)) controller_.take_copy(autosave_file_);
+            controller_.change(job, tr("recover the unsaved job"));
+            viewport_->frame_when_ready();
+        });
     });
 }
 

@@ -404,7 +404,7 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     view_->setDragDropMode(QAbstractItemView::InternalMove);
     view_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
     view_->setAccessibleName(tr("Job sheet"));
-    view_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    view_->setVerticalScrollMode(QAbstractItemView::ScrollPerItem);
     view_->setMinimumHeight(8 * row_height);
     view_->setMouseTracking(true);
     connect(view_, &QListView::entered, this,

@@ -31,8 +31,8 @@ QRect SheetView::stop_line() const {
 
 QRect SheetView::stop_tab() const {
     const QRect line = stop_line();
-    // Under the line, so that it covers no figure; the last row leaves room for it.
-    return {line.width() - tab_width - 34, line.center().y(), tab_width, tab_height};
+    // Across the line, between the figures of two rows; the last row leaves room for it.
+    return {line.width() - tab_width - 34, line.center().y() - tab_height / 2, tab_width, tab_height};
 }
 
 void SheetView::set_stop(std::size_t count) {

@@ -19,16 +19,19 @@ struct ActiveFaces {
 
 inline ActiveFaces find_active(const Soup& soup, const Crossings& crossings) {
     ActiveFaces active;
-    auto& list = active.faces;
-    for (const Crossing& c : crossings.segments) list.insert(list.end(), {c.a, c.b});
-    for (const auto& [a, b] : crossings.coplanar) list.insert(list.end(), {a, b});
-    list.insert(list.end(), crossings.at_common_edge.begin(), crossings.at_common_edge.end());
+    std::vector<std::uint32_t>& index_of = active.index_of;
+    index_of.assign(soup.face_count(), ActiveFaces::none);
+    auto mark = [&](FaceId f) { index_of[f.value()] = 0; };
+    for (const Crossing& c : crossings.segments) mark(c.a), mark(c.b);
+    for (const auto& [a, b] : crossings.coplanar) mark(a), mark(b);
+    for (const FaceId f : crossings.at_common_edge) mark(f);
     for (std::uint32_t o = 0; o < soup.size(); ++o)
-        for (FaceId f : soup.operand(o).irregular) list.push_back(soup.global(o, f));
-    std::sort(list.begin(), list.end());
-    list.erase(std::unique(list.begin(), list.end()), list.end());
-    active.index_of.assign(soup.face_count(), ActiveFaces::none);
-    for (std::uint32_t i = 0; i < list.size(); ++i) active.index_of[list[i].value()] = i;
+        for (const FaceId f : soup.operand(o).irregular) mark(soup.global(o, f));
+    for (std::uint32_t f = 0; f < index_of.size(); ++f) {
+        if (index_of[f] == ActiveFaces::none) continue;
+        index_of[f] = static_cast<std::uint32_t>(active.faces.size());
+        active.faces.push_back(FaceId(f));
+    }
     return active;
 }
 

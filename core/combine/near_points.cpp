@@ -1,5 +1,7 @@
 #include "core/combine/near_points.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <limits>
 
@@ -49,13 +51,13 @@ std::vector<std::vector<Vec3>> NearPoints::merged(double distance, Precision pre
     std::vector<std::vector<Vec3>> out;
     for (std::uint32_t o = 0; o < soup_.size(); ++o) {
         std::vector<Vec3> points = soup_.operand(o).mesh.points.raw();
-        for (std::size_t v = 0; v < points.size(); ++v) {
+        tbb::parallel_for(std::size_t{0}, points.size(), [&](std::size_t v) {
             const Vec3 given = points[v];
             if (precision == Precision::single_precision) points[v] = in_single_precision(given);
             double d = std::min(distance, room_[o][v]);
             for (std::uint32_t other = 0; other < o; ++other)
                 if (const auto found = nearest(given, other, d)) points[v] = out[other][found->value()];
-        }
+        });
         out.push_back(std::move(points));
     }
     return out;

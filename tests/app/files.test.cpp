@@ -1,5 +1,6 @@
 // The real window and files: what comes in, what is saved and exported, and what is left after a crash.
 #include "app/panels/recovery_strip.h"
+#include "app/panels/unsaved_strip.h"
 #include "app/view/looks.h"
 #include "tests/app/shown.h"
 
@@ -7,6 +8,16 @@
 
 using namespace anvil;
 using namespace anvil::test;
+
+namespace {
+
+void press(const QWidget& strip, const QString& name) {
+    for (auto* b : strip.findChildren<QPushButton*>())
+        if (b->text() == name) return b->click();
+    FAIL("no button " << name.toStdString());
+}
+
+}  // namespace
 
 TEST_CASE("a job saved and opened again is the same") {
     TempFolder folder;
@@ -276,6 +287,47 @@ TEST_CASE("a look that was stopped is asked for again") {
     CHECK(looks.surface(mesh, Surface::regions));
 }
 
+TEST_CASE("what becomes of unsaved changes is asked in a strip, and the work goes on meanwhile") {
+    const QTemporaryDir folder;
+    const QString file = folder.filePath("lantern.anvil");
+    Shown w;
+    w.demo();
+    REQUIRE(w->controller().save(file));
+    auto change = [&] {
+        w->choose_part(w.part("vent slots"));
+        w->action("switch")->trigger();
+        w.settle();
+    };
+    const auto strip_is_shown = [&] { return w->unsaved_strip()->isVisible(); };
+    change();
+    w->open_demo_scan();
+    CHECK(strip_is_shown());
+    CHECK(w->controller().job().steps.size() == 8);
+    press(*w->unsaved_strip(), "Go back");
+    CHECK(!strip_is_shown());
+    CHECK(w->controller().job().steps.size() == 8);
+
+    w->open_demo_scan();
+    QTest::keyClick(w->unsaved_strip(), Qt::Key_Escape);
+    CHECK(!strip_is_shown());
+
+    w->open_demo_scan();
+    change();  // whoever goes on has answered
+    CHECK(!strip_is_shown());
+    change();
+
+    w->open_demo_scan();
+    press(*w->unsaved_strip(), "Save first");
+    w.settle();
+    CHECK(w->controller().job().steps.empty());
+    const auto saved = read_job(file.toStdString());
+    REQUIRE(saved);
+    CHECK(!saved->steps[6].on);
+    w->open_demo();  // nothing is unsaved now
+    CHECK(!strip_is_shown());
+    w.settle();
+}
+
 TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes when it ends well") {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
     const QString file = folder + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
@@ -292,13 +344,10 @@ TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes
         const auto copy = read_job(file.toStdString());
         REQUIRE(copy);
         CHECK(!copy->steps[6].on);
-        QTimer::singleShot(300, [&] {
-            for (QWidget* top : QApplication::topLevelWidgets())
-                if (auto* box = qobject_cast<QMessageBox*>(top))
-                    for (QAbstractButton* b : box->buttons())
-                        if (b->text() == "Drop changes") b->click();
-        });
         w->close();
+        CHECK(w->isVisible());  // asked first
+        press(*w->unsaved_strip(), "Drop changes");
+        CHECK(!w->isVisible());
     }
     CHECK(!QFile::exists(file));
 }
