@@ -1,5 +1,5 @@
-// Based on: S. W. Sloan, "A Fast Algorithm for Generating Constrained Delaunay Triangulations" (1993). We depart from it
-// by splitting constrained edges at exact crossing points, by cutting a segment's way free and closing it from both
+// Based on: S. W. Sloan, "A Fast Algorithm for Generating Constrained Delaunay Triangulations" (1993). We depart from
+// it by splitting constrained edges at exact crossing points, by cutting a segment's way free and closing it from both
 // sides in place of flipping the edges there, whose number of flips may grow with the square, and by leaving Delaunay
 // flips to a last pass.
 #include "core/arrange/planar_triangulation.h"
@@ -214,20 +214,25 @@ bool PlanarTriangulation::ahead(int a, int b, int p) const {
 
 /// Makes the first stretch of the segment a-b an edge and returns where it ends.
 int PlanarTriangulation::advance(int a, int b, int line, int mark) {
-    // Look round a for an edge along the segment, or for the face into which it runs.
     int t = -1, i = -1;
+    if (find_edge(a, b, t, i)) {
+        mark_edge(t, i, line, mark);
+        return b;
+    }
+    // Look round a for an edge along the segment, or for the face into which it runs.
     {
         const int start = face_at_[at(a)];
         bool found = false;
         for (const bool forward : {true, false}) {
-            int f = start;
+            int f = start, known = -1, known_turn = 0;  // the point that this face shares with the one before
+            auto turn_to = [&](int v) { return v == known ? known_turn : turn(a, b, v); };
             do {
                 const int k = index_of(f, a);
                 const Face& face = faces_[at(f)];
                 const int p = face.v[next(k)], q = face.v[previous(k)];
-                const int sp = p == b ? 0 : turn(a, b, p), sq = q == b ? 0 : turn(a, b, q);
+                const int sp = turn_to(p), sq = turn_to(q);
                 for (const auto& [v, s, edge] : {std::tuple(p, sp, previous(k)), std::tuple(q, sq, next(k))})
-                    if (s == 0 && (v == b || ahead(a, b, v))) {
+                    if (s == 0 && ahead(a, b, v)) {
                         mark_edge(f, edge, line, mark);
                         return v;
                     }
@@ -238,6 +243,8 @@ int PlanarTriangulation::advance(int a, int b, int line, int mark) {
                     break;
                 }
                 f = forward ? face.n[next(k)] : face.n[previous(k)];
+                known = forward ? q : p;
+                known_turn = forward ? sq : sp;
             } while (f >= 0 && f != start);
             if (found) break;
         }

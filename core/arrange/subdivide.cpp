@@ -100,7 +100,7 @@ class ClusterSubdivider {
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
         add_points(triangulation);
-        improve_grown(triangulation);
+        improve_grown(triangulation, improved_ / 8);
         if (!single) add_boundaries(triangulation);
         add_crossings(triangulation);
         if (single) {
@@ -191,7 +191,7 @@ class ClusterSubdivider {
             const int number = triangulation.insert(points_.view(v));
             local_.emplace_back(v, number);
             if (triangulation.point_count() > before) numbers_.push_back(v.value());
-            improve_grown(triangulation);
+            improve_grown(triangulation, improved_);
         }
         std::sort(local_.begin(), local_.end());
     }
@@ -237,8 +237,8 @@ class ClusterSubdivider {
     int local(VertexId v) const { return std::lower_bound(local_.begin(), local_.end(), std::pair(v, -1))->second; }
 
     /// Lines would cross nearly all edges where many points lie as they came: those are put in order now and then.
-    void improve_grown(PlanarTriangulation& triangulation) {
-        if (triangulation.point_count() < improved_ + std::max(many_points, improved_ / 8)) return;
+    void improve_grown(PlanarTriangulation& triangulation, std::size_t growth) {
+        if (triangulation.point_count() < improved_ + std::max(many_points, growth)) return;
         triangulation.improve();
         improved_ = triangulation.point_count();
     }
@@ -250,7 +250,7 @@ class ClusterSubdivider {
                 const VertexId a = t[k], b = t[(k + 1) % 3];
                 lines_.push_back({std::min(a, b), std::max(a, b), FaceId()});
                 triangulation.constrain(local(a), local(b), static_cast<int>(lines_.size()) - 1, static_cast<int>(i));
-                improve_grown(triangulation);
+                improve_grown(triangulation, improved_ / 8);
             }
         }
     }
@@ -259,7 +259,7 @@ class ClusterSubdivider {
         for (const Stretch& s : stretches_on(cluster_.faces, cluster_.crossings, crossings_, cluster_of_, points_)) {
             lines_.push_back({VertexId(), VertexId(), s.other});
             triangulation.constrain(local(s.p), local(s.q), static_cast<int>(lines_.size()) - 1, -1);
-            improve_grown(triangulation);
+            improve_grown(triangulation, improved_ / 8);
         }
     }
 

@@ -79,6 +79,33 @@ std::optional<Faults> told_of_all(const Faults& faults, const PatchFit& fit, con
     return out;
 }
 
+Proven given_up(std::vector<FaceSource> faulty) {
+    Proven out;
+    out.settled.clean = false;
+    out.settled.given_up = true;
+    out.settled.faulty = std::move(faulty);
+    return out;
+}
+
+/// Sub-faces that rounding turned over, some of them: where there is one, there are faults.
+std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extraction& extraction,
+                                    const RoundedFaces& rounded) {
+    constexpr std::size_t enough = 64;
+    std::vector<FaceSource> out;
+    for (std::size_t f = 0; f < rounded.faces.size() && out.size() < enough; ++f) {
+        const Triangle& t = rounded.faces[f];
+        if (std::ranges::none_of(t, [&](VertexId v) { return rounded.moved[v.value()] != 0; })) continue;
+        const std::uint32_t i = rounded.origin[f];
+        auto normal = [](const Vec3& a, const Vec3& b, const Vec3& c) { return cross(b - a, c - a); };
+        const auto corners = corner_points(rounded.points, t);
+        const auto plane = arrangement.soup.corners(extraction.plane[i]);
+        const double along =
+            dot(normal(*corners[0], *corners[1], *corners[2]), normal(*plane[0], *plane[1], *plane[2]));
+        if (extraction.against_plane[i] ? along > 0 : along < 0) out.push_back(rounded.source[f]);
+    }
+    return out;
+}
+
 /// What the sub-faces' proof has found: a result, or the faults.
 struct FirstProof {
     std::optional<Proven> proven;
@@ -87,9 +114,16 @@ struct FirstProof {
     PatchFit fit;
 };
 Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
-                                   Progress& progress) {
+                                   const Attempt& attempt, Progress& progress) {
     FirstProof out{{}, round_points(arrangement.points, extraction, precision, progress), {}, {}};
     if (progress.cancelled()) return cancelled_error();
+    if (attempt.gives_up) {
+        std::vector<FaceSource> turned = turned_over(arrangement, extraction, out.rounded);
+        if (!turned.empty() && attempt.gives_up(turned)) {
+            out.proven = given_up(std::move(turned));
+            return out;
+        }
+    }
     // The proof nearly always holds as it is, so the result is put together beside it.
     std::optional<Faults> faults;
     Proven proven;
@@ -110,21 +144,13 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
     return out;
 }
 
-Proven given_up(std::vector<FaceSource> faulty) {
-    Proven out;
-    out.settled.clean = false;
-    out.settled.given_up = true;
-    out.settled.faulty = std::move(faulty);
-    return out;
-}
-
 }  // namespace
 
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
                                const Attempt& attempt, Progress& progress) {
     std::optional<FirstProof> first;
     if (patches_fit(arrangement, extraction, precision)) {
-        auto done = prove_sub_faces(arrangement, extraction, precision, progress);
+        auto done = prove_sub_faces(arrangement, extraction, precision, attempt, progress);
         if (!done) return done.error();
         if (done->proven) return std::move(*done->proven);
         std::vector<FaceSource> faulty = sources_of(done->faults, done->rounded, done->fit);
