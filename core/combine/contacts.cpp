@@ -38,15 +38,17 @@ class Separator {
         const bool last = effort == Effort::last;
         const double most = last ? reach_ * 0x1p-9 : 0x1p12 * last_digit(reach_, precision_);
         bool all = true;
+        const double first = (precision_ == Precision::single_precision ? 2 : 4) * last_digit(reach_, precision_);
         for (const Group& group : groups_) {
-            bool done = false;
-            double step = (precision_ == Precision::single_precision ? 2 : 4) * last_digit(reach_, precision_);
-            for (; step < most; step *= 4) {
-                const auto tried = try_step(group, step);
-                if (!tried) return tried.error();
-                if ((done = *tried)) break;
-            }
-            if (done) largest_step_ = std::max(largest_step_, step);
+            // All skins draw back where they can; where they are thin on one side, those of the other.
+            std::optional<double> done;
+            for (std::uint32_t skins = 0; skins <= 2 && !done; ++skins)
+                for (double step = first; step < most && !done; step *= 4) {
+                    const auto tried = try_step(group, step, skins);
+                    if (!tried) return tried.error();
+                    if (*tried) done = step;
+                }
+            if (done) largest_step_ = std::max(largest_step_, *done);
             all = all && done;
             if (!all && !last) break;
         }
@@ -81,8 +83,9 @@ class Separator {
             groups_[number[first_at.at(pinches_.corners[i].point.value())]].corners.push_back(i);
     }
 
-    /// Whether the parts of a group can be that far apart, mm; then they are.
-    Result<bool> try_step(const Group& group, double step) {
+    /// Whether the parts of a group can be that far apart, mm; then they are. `skins`: which fans move, 0 for all, else
+    /// only the first or only the second of each point.
+    Result<bool> try_step(const Group& group, double step, std::uint32_t skins) {
         std::vector<std::uint32_t> taken;  // some may have gone with a crumb at another place
         std::ranges::copy_if(group.faces, std::back_inserter(taken), [&](std::uint32_t f) { return live_->alive(f); });
         std::vector<LiveFaces::Face> next;
@@ -92,6 +95,7 @@ class Separator {
         }
         for (const std::uint32_t i : group.corners) {
             const Pinches::Corner& c = pinches_.corners[i];
+            if (skins > 0 && c.fan != skins - 1) continue;
             const auto at = std::lower_bound(taken.begin(), taken.end(), c.face.value());
             if (at == taken.end() || *at != c.face.value()) continue;
             Vec3 p = mesh_.points[c.point] - normals_[i] * step;
