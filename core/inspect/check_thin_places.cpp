@@ -61,7 +61,7 @@ Overlap overlap(const Mesh& mesh, FaceId a, FaceId b, const Vec3& normal, bool i
         sum = sum + cross(polygon[i].p - polygon[0].p, polygon[i + 1].p - polygon[0].p);
     for (const Deep& d : polygon) middle = middle + d.p * (1.0 / static_cast<double>(polygon.size()));
     out.area = std::fabs(dot(sum, normal)) / 2;
-    out.thickness = least->depth;
+    out.thickness = std::max(0.0, least->depth);  // where it was clipped it may be under 0 by a rounding
     // Where it is equally thin all over, its middle says more than a corner.
     const bool level =
         std::ranges::all_of(polygon, [&](const Deep& d) { return d.depth < least->depth + below * 1e-3; });

@@ -231,3 +231,20 @@ TEST_CASE("thin skins: two places are two skins; gaps and sound walls are none; 
     CHECK(slanted.findings.back().area == Approx(1.8 * 10).epsilon(0.01));
     CHECK(slanted.findings.back().thickness == Approx(0.02));
 }
+
+TEST_CASE("no skin or gap is thinner than nothing") {
+    // Where sides meet, the least thickness was a rounding under zero, and was told as "-8.08e-28 mm".
+    const Mesh ball = make_icosphere({0, 0, 0}, 10, 2);
+    Progress progress;
+    for (const double by : {1e-1, 1e-3, 1e-5, 1e-7}) {
+        const Mesh other = turned(ball, by, {0.36, 0.48, 0.8});
+        const Mesh* operands[] = {&ball, &other};
+        const auto pieces = combine(Operation::inlay, operands, progress);  // they touch all over
+        REQUIRE(pieces);
+        const auto inspection = inspect(pieces->mesh, progress, {.thin_below = 0.2, .gap_below = 0.2});
+        REQUIRE(inspection);
+        double least = 0;
+        for (const Finding& finding : inspection->findings) least = std::min(least, finding.thickness);
+        CHECK(least == 0);
+    }
+}
