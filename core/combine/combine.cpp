@@ -8,6 +8,7 @@
 
 #include "core/base/memory.h"
 #include "core/combine/diagnose.h"
+#include "core/combine/rounding.h"
 #include "core/combine/settle_pieces.h"
 
 namespace anvil {
@@ -46,6 +47,12 @@ std::string contact_message(const Combined& c, ContactRule rule, bool touching) 
                                          : "; they were joined by bridges of ";
     return "The result touched itself " + where + how + step + "." +
            (touching ? " In some places that could not be resolved." : "");
+}
+
+std::string why_vanished(const Arrangement& arrangement, Precision precision) {
+    for (const auto& operand : arrangement.soup.operands())
+        if (std::string far = too_far_off(operand->mesh.points.raw(), precision); !far.empty()) return far;
+    return "What is left is a skin too thin for the numbers that it would be kept in.";
 }
 
 std::string vanished_message(std::size_t pieces) {
@@ -94,8 +101,8 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     out.coplanar_pairs = arrangement.coplanar_pairs;
     out.empty = out.mesh.empty();
     if (out.empty)
-        out.reason = had_faces ? "What is left is a skin too thin for the numbers that it would be kept in."
-                               : reason_for_nothing(arrangement.cells, steps);
+        out.reason =
+            had_faces ? why_vanished(arrangement, options.precision) : reason_for_nothing(arrangement.cells, steps);
     if (vanished > 0 && !out.empty) out.messages.push_back(vanished_message(vanished));
     const bool clean = std::ranges::all_of(settled->pieces, &Settled::clean);
     const bool touching = std::ranges::any_of(settled->pieces, &Settled::touching);

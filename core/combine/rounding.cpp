@@ -4,6 +4,7 @@
 #include <array>
 #include <numbers>
 
+#include "core/base/number_text.h"
 #include "core/base/sort.h"
 #include "core/combine/flakes.h"
 #include "core/mesh/weld.h"
@@ -135,6 +136,16 @@ double reach_of(std::span<const Vec3> points) {
     double reach = 0;
     for (const Vec3& p : points) reach = std::max(reach, largest_component(p));
     return reach;
+}
+
+std::string too_far_off(std::span<const Vec3> points, Precision precision) {
+    Box box;
+    for (const Vec3& p : points) box.add(p);
+    const auto reach = static_cast<float>(reach_of(points));
+    const double step = double{std::nextafter(reach, HUGE_VALF)} - double{reach};
+    if (precision != Precision::single_precision || points.empty() || step < box.diagonal() / 512) return "";
+    return "It lies so far from the origin that numbers of single precision, as STL has them, keep only steps of " +
+           short_text(step) + " mm of it; move it nearer, or take OFF, PLY or OBJ.";
 }
 
 }  // namespace anvil

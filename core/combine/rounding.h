@@ -1,5 +1,7 @@
 #pragma once
 
+#include <string>
+
 #include "core/combine/extract.h"
 #include "core/combine/pinches.h"
 
@@ -39,5 +41,9 @@ double reach_of(std::span<const Vec3> points);
 inline double last_digit(double reach, Precision precision) {
     return reach * (precision == Precision::single_precision ? 0x1p-23 : 0x1p-52);
 }
+
+/// A sentence where a body is so far from the origin for its size that single precision hardly tells its points apart;
+/// else nothing.
+std::string too_far_off(std::span<const Vec3> points, Precision precision);
 
 }  // namespace anvil

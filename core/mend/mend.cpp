@@ -5,6 +5,7 @@
 #include <chrono>
 
 #include "core/base/memory.h"
+#include "core/combine/rounding.h"
 #include "core/mend/borders.h"
 #include "core/mend/written.h"
 
@@ -50,6 +51,7 @@ Result<Mended> run_plan(const Mesh& given, std::span<const Repair> plan, const M
     if (!before) return before.error();
     out.before = std::move(*before);
     out.mesh = given;
+    out.too_far_off = too_far_off(given.points.raw(), options.precision);
     const bool asked = options.weld_distance > 0 || options.smallest_shell > 0;
     if (!out.before.print_ready || asked) {
         out.mesh = welded(given);
@@ -142,6 +144,7 @@ std::vector<Vec3> places_of(const Finding& finding, const Mesh& numbered) {
 
 std::string Mended::remains() const {
     if (after.print_ready) return "";
+    if (!too_far_off.empty()) return too_far_off;
     if (mesh.empty()) return "Nothing is left: no face enclosed anything.";
     if (sheet && is_flat() && after.sheets > 1)
         return "Each of its parts is flat, and encloses nothing; give them a thickness to print them.";

@@ -17,6 +17,7 @@ struct Mended {
     bool sheet = false;             ///< an open surface that encloses nothing, and was left one
     double largest_move = 0;        ///< mm, no more than the moves of all repairs together
     double seconds = 0;             ///< of mending and inspecting
+    std::string too_far_off;        ///< a sentence where the file's numbers hardly hold it, see rounding.h
 
     /// Why it is not print-ready, in a sentence or two; empty where it is.
     std::string remains() const;

@@ -235,3 +235,23 @@ TEST_CASE("stopped, mending gives cancelled and nothing else") {
     REQUIRE(!out);
     CHECK(out.error().is_cancel());
 }
+
+TEST_CASE("a body so far off that a file's numbers do not hold it is told so, whatever else is wrong") {
+    // Its corners fall together; "The faces enclose nothing" was all that was said.
+    const Mesh far_off = moved(make_box({0, 0, 0}, {1, 1, 1}), {3e8, 3e8, 3e8});
+    Progress progress;
+    const auto mended = mend(far_off, whole_plan(), {.precision = Precision::single_precision}, progress);
+    REQUIRE(mended);
+    CHECK(!mended->after.print_ready);
+    CHECK(mended->remains().starts_with("It lies so far from the origin"));
+    CHECK(mended->remains().find("steps of 32 mm") != std::string::npos);  // IEEE 754
+    const auto held = mend(far_off, whole_plan(), {.precision = Precision::double_precision}, progress);
+    REQUIRE(held);
+    CHECK(held->remains().empty());
+
+    const Mesh* operands[] = {&far_off, &far_off};
+    const auto both = combine(Operation::union_of, operands, progress, {.precision = Precision::single_precision});
+    REQUIRE(both);
+    CHECK(both->empty);
+    CHECK(both->reason == mended->remains());
+}
