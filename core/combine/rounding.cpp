@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <limits>
 #include <numbers>
 
 #include "core/base/number_text.h"
@@ -141,9 +142,11 @@ double reach_of(std::span<const Vec3> points) {
 std::string too_far_off(std::span<const Vec3> points, Precision precision) {
     Box box;
     for (const Vec3& p : points) box.add(p);
-    const auto reach = static_cast<float>(reach_of(points));
-    const double step = double{std::nextafter(reach, HUGE_VALF)} - double{reach};
-    if (precision != Precision::single_precision || points.empty() || step < box.diagonal() / 512) return "";
+    const double reach = reach_of(points);
+    if (precision != Precision::single_precision || !(reach < double{std::numeric_limits<float>::max()})) return "";
+    const auto place = static_cast<float>(reach);
+    const double step = double{std::nextafter(place, HUGE_VALF)} - double{place};
+    if (points.empty() || box.diagonal() == 0 || step < box.diagonal() / 512) return "";
     return "It lies so far from the origin that numbers of single precision, as STL has them, keep only steps of " +
            short_text(step) + " mm of it; move it nearer, or take OFF, PLY or OBJ.";
 }

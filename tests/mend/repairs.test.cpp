@@ -1,5 +1,6 @@
 // Each repair on a body that has its kind of defect and no other: what it changed, how far the surface moved, and that
 // the body is what it was. Facts marked (common practice) are the trade's.
+#include "core/combine/rounding.h"
 #include "core/mend/mend.h"
 #include "tests/support/mending.h"
 #include "tests/support/support.h"
@@ -254,4 +255,7 @@ TEST_CASE("a body so far off that a file's numbers do not hold it is told so, wh
     REQUIRE(both);
     CHECK(both->empty);
     CHECK(both->reason == mended->remains());
+    const Vec3 same[] = {{1, 2, 3}, {1, 2, 3}};  // no size at all is another matter
+    CHECK(too_far_off(same, Precision::single_precision).empty());
+    CHECK(too_far_off({}, Precision::single_precision).empty());
 }
