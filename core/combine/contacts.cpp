@@ -40,9 +40,10 @@ class Separator {
         bool all = true;
         const double first = (precision_ == Precision::single_precision ? 2 : 4) * last_digit(reach_, precision_);
         for (const Group& group : groups_) {
-            // All skins draw back where they can; where they are thin on one side, those of the other.
+            // All skins draw back where they can; of two, where one is too thin, the other.
+            const bool two = std::ranges::all_of(group.corners, [&](auto i) { return pinches_.corners[i].fan < 2; });
             std::optional<double> done;
-            for (std::uint32_t skins = 0; skins <= 2 && !done; ++skins)
+            for (std::uint32_t skins = 0; skins <= (two ? 2u : 0u) && !done; ++skins)
                 for (double step = first; step < most && !done; step *= 4) {
                     const auto tried = try_step(group, step, skins);
                     if (!tried) return tried.error();
