@@ -235,8 +235,9 @@ void JobController::read(const QString& file, std::function<void(Job)> then) {
     set_busy(true);
     auto work = [this, run, file, then = std::move(then), progress = progress_] {
         auto job = with_memory_checked([&] { return read_job(file.toStdString(), *progress); });
-        post([this, run, then, job = std::make_shared<Result<Job>>(std::move(job))] {
-            finished_reading(run, std::move(*job), then);
+        post([this, run, then, progress, job = std::make_shared<Result<Job>>(std::move(job))] {
+            // It may have been stopped after it was read.
+            finished_reading(run, progress->cancelled() ? Result<Job>(cancelled_error()) : std::move(*job), then);
         });
     };
     QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);

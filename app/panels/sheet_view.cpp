@@ -32,7 +32,9 @@ QRect SheetView::stop_line() const {
 QRect SheetView::stop_tab() const {
     const QRect line = stop_line();
     // Across the line, between the figures of two rows; the last row leaves room for it.
-    return {line.width() - tab_width - 34, line.center().y() - tab_height / 2, tab_width, tab_height};
+    int top = line.center().y() - tab_height / 2;
+    if (line.center().y() <= viewport()->height()) top = std::min(top, viewport()->height() - tab_height);
+    return {line.width() - tab_width - 34, top, tab_width, tab_height};
 }
 
 void SheetView::set_stop(std::size_t count) {

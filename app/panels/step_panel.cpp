@@ -244,8 +244,8 @@ void StepPanel::reload_met() {
     if (outcome && outcome->evaluation && job.find_part(part_)) {
         const PartReport report = report_of(*outcome->evaluation, part_);
         if (report.curves > 0)
-            said << tr("Meets the others along %1, %2 mm in all.")
-                        .arg(counted(report.curves, tr("curve"), tr("curves")))
+            said << tr("%1, %2 mm in all.")
+                        .arg(counted(report.curves, tr("crossing curve"), tr("crossing curves")))
                         .arg(report.length, 0, 'f', 1);
         for (const PartReport::Flush& f : report.flush)
             if (const Part* other = job.find_part(f.other))

@@ -82,7 +82,7 @@ TEST_CASE("remarks on steps are listed under the findings and lead to their part
         return false;
     };
     w->choose_part(w.part("mounting ears"));
-    CHECK(panel_says("Meets the others along"));
+    CHECK(panel_says("crossing curve"));
     CHECK(panel_says("Ends flush with"));  // their undersides with the housing's
     Job job = w.job();
     job.find_part(w.part("gland bore"))->placement.position.y = 38;
@@ -94,7 +94,7 @@ TEST_CASE("remarks on steps are listed under the findings and lead to their part
     const QRect row = remarks->visualItemRect(remarks->item(0));
     QTest::mouseClick(remarks->viewport(), Qt::LeftButton, {}, row.center());
     CHECK(w->job_sheet()->chosen_part() == w.part("gland bore"));
-    CHECK(!panel_says("Meets the others along"));
+    CHECK(!panel_says("crossing curve"));
     w->action("undo")->trigger();
     w.settle();
     CHECK(remarks->count() == 0);
