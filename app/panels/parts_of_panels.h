@@ -1,7 +1,9 @@
 #pragma once
 
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QStyle>
 
 namespace anvil::app {
@@ -11,6 +13,25 @@ inline QLabel* section_title(const QString& text) {
     auto* label = new QLabel(text);
     label->setObjectName("sectionTitle");
     return label;
+}
+
+/// Lays a strip above the view out as one row that begins with its text.
+inline QHBoxLayout* strip_row(QWidget& strip, QLabel* text) {
+    strip.setAttribute(Qt::WA_StyledBackground);
+    auto* row = new QHBoxLayout(&strip);
+    row->setContentsMargins(12, 6, 12, 6);
+    row->setSpacing(8);
+    text->setWordWrap(true);
+    row->addWidget(text, 1);
+    return row;
+}
+
+/// Adds an answer to a strip's row.
+inline QPushButton* strip_button(QHBoxLayout& row, const QString& name, const QString& does) {
+    auto* button = new QPushButton(name);
+    button->setToolTip(does);
+    row.addWidget(button);
+    return button;
 }
 
 /// Marks a field whose text cannot be read, or takes the mark off.

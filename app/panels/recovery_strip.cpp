@@ -1,35 +1,23 @@
 #include "app/panels/recovery_strip.h"
 
 #include <QDir>
-#include <QHBoxLayout>
-#include <QLabel>
 #include <QLocale>
-#include <QPushButton>
 #include <csignal>
+
+#include "app/panels/parts_of_panels.h"
 
 namespace anvil::app {
 
 RecoveryStrip::RecoveryStrip(QWidget* parent) : QWidget(parent), text_(new QLabel) {
     setObjectName("recoveryStrip");
-    setAttribute(Qt::WA_StyledBackground);
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(12, 6, 12, 6);
-    row->setSpacing(8);
-    text_->setWordWrap(true);
-    row->addWidget(text_, 1);
-    auto add = [&](const QString& name, const QString& does) {
-        auto* button = new QPushButton(name);
-        button->setToolTip(does);
-        row->addWidget(button);
-        return button;
-    };
-    connect(add(tr("Open it"), tr("In place of the job that is open")), &QPushButton::clicked, this,
+    QHBoxLayout& row = *strip_row(*this, text_);
+    connect(strip_button(row, tr("Open it"), tr("In place of the job that is open")), &QPushButton::clicked, this,
             [this] { Q_EMIT open_wanted(file_); });
-    connect(add(tr("Delete it"), tr("The copy is gone then")), &QPushButton::clicked, this, [this] {
+    connect(strip_button(row, tr("Delete it"), tr("The copy is gone then")), &QPushButton::clicked, this, [this] {
         QFile::remove(file_);
         dismiss();
     });
-    connect(add(tr("Later"), tr("It is offered again at the next start")), &QPushButton::clicked, this,
+    connect(strip_button(row, tr("Later"), tr("It is offered again at the next start")), &QPushButton::clicked, this,
             &RecoveryStrip::dismiss);
     hide();
 }

@@ -1,9 +1,6 @@
 #include "app/panels/unit_strip.h"
 
-#include <QHBoxLayout>
-#include <QLabel>
-#include <QPushButton>
-
+#include "app/panels/parts_of_panels.h"
 #include "app/words.h"
 
 namespace anvil::app {
@@ -21,13 +18,8 @@ QString name_of(ImportUnit unit) {
 }  // namespace
 
 UnitStrip::UnitStrip(JobController& controller, QWidget* parent)
-    : QWidget(parent), controller_(controller), question_(new QLabel), row_(new QHBoxLayout(this)) {
+    : QWidget(parent), controller_(controller), question_(new QLabel), row_(strip_row(*this, question_)) {
     setObjectName("unitStrip");
-    setAttribute(Qt::WA_StyledBackground);
-    row_->setContentsMargins(12, 6, 12, 6);
-    row_->setSpacing(8);
-    question_->setWordWrap(true);
-    row_->addWidget(question_, 1);
     hide();
 }
 

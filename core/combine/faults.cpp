@@ -16,8 +16,7 @@ namespace {
 std::vector<std::uint32_t> find_suspects(const RoundedFaces& rounded) {
     std::vector<std::uint32_t> suspects;
     for (std::uint32_t f = 0; f < rounded.faces.size(); ++f)
-        if (std::ranges::any_of(rounded.faces[f], [&](VertexId v) { return rounded.moved[v.value()] != 0; }))
-            suspects.push_back(f);
+        if (rounded.is_moved(f)) suspects.push_back(f);
     return suspects;
 }
 

@@ -94,7 +94,7 @@ std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extrac
     std::vector<FaceSource> out;
     for (std::size_t f = 0; f < rounded.faces.size() && out.size() < enough; ++f) {
         const Triangle& t = rounded.faces[f];
-        if (std::ranges::none_of(t, [&](VertexId v) { return rounded.moved[v.value()] != 0; })) continue;
+        if (!rounded.is_moved(f)) continue;
         const std::uint32_t i = rounded.origin[f];
         auto normal = [](const Vec3& a, const Vec3& b, const Vec3& c) { return cross(b - a, c - a); };
         const auto corners = corner_points(rounded.points, t);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <string>
 
 #include "core/combine/extract.h"
@@ -16,6 +17,11 @@ struct RoundedFaces {
     std::vector<FaceSource> source;
     std::vector<std::uint32_t> origin;  ///< per face: which face of the extraction
     double largest_move = 0;            ///< mm
+
+    /// Whether rounding moved a corner of the face.
+    bool is_moved(std::size_t face) const {
+        return std::ranges::any_of(faces[face], [&](VertexId v) { return moved[v.value()] != 0; });
+    }
 };
 
 /// Rounds the points of an extraction's sub-faces to a precision, and drops the flakes that come of it (see flakes.h).

@@ -68,6 +68,18 @@ void check_pair(const Mesh& a, const Mesh& b, Operation operation, Precision pre
     CHECK(std::fabs(total - (thin ? 0 : volume)) <= skin);
 }
 
+/// A body of libcgal-demo's, `sized`; nothing, with a warning, where its data is not there.
+std::optional<Mesh> real_body(const std::string& name) {
+    const auto file = std::filesystem::path(ANVIL_REAL_MESHES) / (name + ".off");
+    if (!std::filesystem::exists(file)) {
+        WARN("libcgal-demo's data is not there; nothing was combined");
+        return std::nullopt;
+    }
+    const auto mesh = read_mesh(file);
+    REQUIRE(mesh);
+    return sized(*mesh);
+}
+
 }  // namespace
 
 TEST_CASE("pairs that were not done after a minute, or left pieces without faces") {
@@ -132,14 +144,9 @@ TEST_CASE("stopping while a result is settled") {
 
 TEST_CASE("copies apart by last digits become one body, and nothing moves by more than that") {
     // Such skins were set back by 0.4 um before, at sixty times the cost of the pair posed apart.
-    const auto file = std::filesystem::path(ANVIL_REAL_MESHES) / "elephant.off";
-    if (!std::filesystem::exists(file)) {
-        WARN("libcgal-demo's data is not there; nothing was combined");
-        return;
-    }
-    const auto mesh = read_mesh(file);
-    REQUIRE(mesh);
-    const Mesh a = sized(*mesh);
+    const auto read = real_body("elephant");
+    if (!read) return;
+    const Mesh& a = *read;
     const double volume = signed_volume(a);
     for (const double by : {1e-13, 1e-15, 1e-16})
         for (const bool turns : {false, true}) {
@@ -154,14 +161,9 @@ TEST_CASE("copies apart by last digits become one body, and nothing moves by mor
 
 TEST_CASE("what merging leaves faulty is merged within sixteen times the distance, not put on a coarse grid") {
     // Pieces of a sphere turned by 1e-13 moved by 10 nm before, after seven ways had failed.
-    const auto file = std::filesystem::path(ANVIL_REAL_MESHES) / "sphere.off";
-    if (!std::filesystem::exists(file)) {
-        WARN("libcgal-demo's data is not there; nothing was combined");
-        return;
-    }
-    const auto mesh = read_mesh(file);
-    REQUIRE(mesh);
-    const Mesh a = sized(*mesh);
+    const auto read = real_body("sphere");
+    if (!read) return;
+    const Mesh& a = *read;
     const Combined pieces = run(Operation::pieces, a, turned(a, 1e-13, {0.36, 0.48, 0.8}), Precision::double_precision);
     check_sound(pieces, 20);
     CHECK(pieces.largest_move <= 1e-10);
@@ -169,14 +171,9 @@ TEST_CASE("what merging leaves faulty is merged within sixteen times the distanc
 
 TEST_CASE("where a skin is too thin to draw back on one side, the other side does, and the skin stays") {
     // What is left of a body less its copy 0.2 um off vanished before, for nine touching points.
-    const auto file = std::filesystem::path(ANVIL_REAL_MESHES) / "bull.off";
-    if (!std::filesystem::exists(file)) {
-        WARN("libcgal-demo's data is not there; nothing was combined");
-        return;
-    }
-    const auto mesh = read_mesh(file);
-    REQUIRE(mesh);
-    const Mesh a = sized(*mesh);
+    const auto read = real_body("bull");
+    if (!read) return;
+    const Mesh& a = *read;
     const Combined skin =
         run(Operation::difference, a, moved(a, Vec3{0.6, 0.64, 0.48} * 2e-4), Precision::single_precision);
     CHECK(!skin.empty);
