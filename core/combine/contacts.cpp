@@ -202,26 +202,59 @@ std::vector<std::uint32_t> faces_at(const Pinches& pinches, const Mesh& mesh) {
     return out;
 }
 
+/// Settles it again with those options, and moves apart what touches then. Returns whether all is apart; nothing, and
+/// all is as it was, where faces would cross.
+Result<std::optional<bool>> apart_after(Settled& settled, const SettlingOptions& options, Effort effort,
+                                        Progress& progress) {
+    RoundedFaces all = unmoved(settled.mesh, settled.source);
+    all.largest_move = settled.largest_move;
+    auto tried = settle_faults(std::move(all), {}, options, progress);
+    if (!tried) return tried.error();
+    if (tried->faulty) return std::optional<bool>();
+    settled.mesh = as_mesh(tried->rounded);
+    settled.source = std::move(tried->rounded.source);
+    settled.largest_move = tried->rounded.largest_move;
+    const Pinches left = find_pinches(settled.mesh, progress);
+    if (progress.cancelled()) return cancelled_error();
+    if (left.empty()) return std::optional(true);
+    const auto done = separate(settled, left, options.precision, effort, progress);
+    if (!done) return done.error();
+    return std::optional(*done);
+}
+
+/// Lays skins together that are too thin to be moved apart, farther from try to try; whether all is apart then.
+Result<bool> separate_layers(Settled& settled, Precision precision, const Attempt& attempt, Progress& progress) {
+    constexpr std::size_t most_corners = 64;  // of a point: all pairs are looked at
+    const int flattenings = attempt.flattenings(settled.faulty);
+    for (int time = 0; time < flattenings; time += 2) {
+        SettlingOptions options{.precision = precision, .first_flattening = time, .flattenings = flattenings};
+        const Pinches pinches = find_pinches(settled.mesh, progress);
+        for_each_run(
+            std::span(pinches.corners), [](const auto& a, const auto& b) { return a.point == b.point; },
+            [&](std::span<const Pinches::Corner> here) {
+                if (here.size() > most_corners) return;
+                for (std::size_t i = 0; i < here.size(); ++i)
+                    for (std::size_t j = 0; j < i; ++j)
+                        options.layers.emplace_back(here[i].face.value(), here[j].face.value());
+            });
+        const auto apart = apart_after(settled, options, attempt.effort, progress);
+        if (!apart) return apart.error();
+        if (apart->value_or(false)) return true;
+    }
+    return false;
+}
+
 /// Puts skins too thin to be moved apart on coarser grids first; whether all is apart then.
 Result<bool> separate_on_grids(Settled& settled, Precision precision, Progress& progress) {
     for (int grid = 1; grid < static_cast<int>(grid_bits(precision).size()); grid += 2) {
         const Pinches pinches = find_pinches(settled.mesh, progress);
-        RoundedFaces all = unmoved(settled.mesh, settled.source);
-        all.largest_move = settled.largest_move;
         const SettlingOptions on_grid{
             .precision = precision, .on_grid = faces_at(pinches, settled.mesh), .first_grid = grid, .stubborn = true};
-        auto tried = settle_faults(std::move(all), {}, on_grid, progress);
-        if (!tried) return tried.error();
-        if (tried->faulty) continue;
-        settled.mesh = as_mesh(tried->rounded);
-        settled.source = std::move(tried->rounded.source);
-        settled.contact_step = std::max(settled.contact_step, tried->rounded.largest_move - settled.largest_move);
-        settled.largest_move = tried->rounded.largest_move;
-        const Pinches left = find_pinches(settled.mesh, progress);
-        if (progress.cancelled()) return cancelled_error();
-        if (left.empty()) return true;
-        const auto done = separate(settled, left, precision, Effort::last, progress);
-        if (!done || *done) return done;
+        const double moved = settled.largest_move;
+        const auto apart = apart_after(settled, on_grid, Effort::last, progress);
+        if (!apart) return apart.error();
+        settled.contact_step = std::max(settled.contact_step, settled.largest_move - moved);
+        if (apart->value_or(false)) return true;
     }
     return false;
 }
@@ -254,22 +287,24 @@ Result<bool> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
 
 }  // namespace
 
-Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
+Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, const Attempt& attempt,
                                Progress& progress) {
-    auto done = separate(settled, pinches, precision, effort, progress);
-    if (!done || *done || effort != Effort::last) return done;
+    auto done = separate(settled, pinches, precision, attempt.effort, progress);
+    if (!done || *done) return done;
+    done = separate_layers(settled, precision, attempt, progress);
+    if (!done || *done || attempt.effort != Effort::last) return done;
     done = separate_on_grids(settled, precision, progress);
     if (!done || *done) return done;
     // A fan so twisted that no way back is free of crossings: the contact is cut out.
     return with_small_bodies(settled, find_pinches(settled.mesh, progress), Operation::difference, precision, progress);
 }
 
-Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
+Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, const Attempt& attempt,
                            Progress& progress) {
     auto done = with_small_bodies(settled, pinches, Operation::union_of, precision, progress);
     if (!done) return done;
     settled.bridged = *done;
-    return *done ? done : separate_contacts(settled, pinches, precision, effort, progress);
+    return *done ? done : separate_contacts(settled, pinches, precision, attempt, progress);
 }
 
 }  // namespace anvil

@@ -9,11 +9,11 @@ namespace anvil {
 /// faces there go to coarser grids, on which such skins vanish, until what is left can be moved apart. Where no way
 /// back is free of crossings at all, a small body is cut out round the contact. Returns whether it touches itself
 /// nowhere any more. Fails only where it was stopped, as does the other.
-Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
+Result<bool> separate_contacts(Settled& settled, const Pinches& pinches, Precision precision, const Attempt& attempt,
                                Progress& progress);
 
 /// Adds small bodies where a result touches itself. Where none holds it together soundly, it is separated.
-Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, Effort effort,
+Result<bool> join_contacts(Settled& settled, const Pinches& pinches, Precision precision, const Attempt& attempt,
                            Progress& progress);
 
 }  // namespace anvil

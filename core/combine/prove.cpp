@@ -170,11 +170,13 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     settled.faulty = !faults->empty();
     std::vector<FaceSource> faulty = sources_of(*faults, settled.rounded);
     if (settled.faulty && !first && attempt.gives_up && attempt.gives_up(faulty)) return given_up(std::move(faulty));
-    if (settled.faulty && attempt.effort != Effort::plain) {
-        auto done = settle_faults(
-            std::move(settled.rounded), *faults,
-            {.precision = precision, .surface = extraction.surface, .stubborn = attempt.effort == Effort::last},
-            progress);
+    if (settled.faulty) {
+        auto done = settle_faults(std::move(settled.rounded), *faults,
+                                  {.precision = precision,
+                                   .surface = extraction.surface,
+                                   .flattenings = attempt.flattenings(faulty),
+                                   .stubborn = attempt.effort == Effort::last},
+                                  progress);
         if (!done) return done.error();
         settled = std::move(*done);
     }

@@ -48,6 +48,11 @@ inline double last_digit(double reach, Precision precision) {
     return reach * (precision == Precision::single_precision ? 0x1p-23 : 0x1p-52);
 }
 
+/// mm; what rounding may bridge.
+inline double a_few_digits(double reach, Precision precision) {
+    return (precision == Precision::single_precision ? 16 : 1024) * last_digit(reach, precision);
+}
+
 /// A sentence where a body is so far from the origin for its size that single precision hardly tells its points apart;
 /// else nothing.
 std::string too_far_off(std::span<const Vec3> points, Precision precision);

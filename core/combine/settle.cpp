@@ -30,7 +30,7 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
         return std::move(settled);
     }
     const auto resolve = options.contact == ContactRule::separate ? separate_contacts : join_contacts;
-    const auto done = resolve(settled, pinches, options.precision, attempt.effort, progress);
+    const auto done = resolve(settled, pinches, options.precision, attempt, progress);
     if (!done) return done.error();
     settled.touching = !*done;
     settled.faulty.clear();

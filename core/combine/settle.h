@@ -35,9 +35,8 @@ struct Settled {
 
 /// What is done where rounded faces cross.
 enum class Effort {
-    plain,  ///< nothing: it is told
-    full,   ///< all that is told below, as long as that is likely to help
-    last,   ///< and beyond that: there is nothing else to be tried
+    full,  ///< all that is told below, as long as that is likely to help
+    last,  ///< and beyond that: there is nothing else to be tried
 };
 
 /// How a result is tried to be settled.
@@ -46,6 +45,12 @@ struct Attempt {
     /// Asked with the faces of operands that faults or contacts are on, before anything is done about them: whether to
     /// leave it at that, since there is a better way.
     std::function<bool(std::span<const FaceSource>)> gives_up{};
+    /// Asked likewise: whether the layers that meet there slid along each other, so that they may be laid together from
+    /// farther apart.
+    std::function<bool(std::span<const FaceSource>)> slid{};
+
+    /// How often layers are laid together at those faces, at most.
+    int flattenings(std::span<const FaceSource> faces) const { return slid && slid(faces) ? 6 : 2; }
 };
 
 /// Step 7: rounds the points, makes equal points one, and proves that the rounded faces neither cross nor degenerate;

@@ -4,10 +4,10 @@
 #include <map>
 #include <set>
 
-#include "core/arrange/subdivide.h"
 #include "core/arrange/wings.h"
 #include "core/combine/enclosed.h"
-#include "core/combine/live_faces.h"
+#include "core/combine/flat_layers.h"
+#include "core/combine/split_faces.h"
 #include "core/mesh/disjoint_sets.h"
 
 namespace anvil {
@@ -21,10 +21,11 @@ constexpr int plain_rounds = 2, rounds_on_grid = 8;
 /// Faces at faults that hang together, sorted.
 struct Cluster {
     std::vector<std::uint32_t> faces;
-    int age = 0;            ///< for how many rounds there were faults here
-    std::size_t pairs = 0;  ///< of faces that meet
+    int age = 0;                                                   ///< for how many rounds there were faults here
+    int flattened = 0;                                             ///< how often layers here were laid together
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs{};  ///< of faces that meet
 
-    bool is_dense() const { return pairs > 4 * faces.size(); }
+    bool is_dense() const { return pairs.size() > 4 * faces.size(); }
     bool is_hopeless() const { return (age > 0 && is_dense()) || age >= plain_rounds + 3 * rounds_on_grid; }
 };
 
@@ -42,13 +43,19 @@ class FaultSettler {
             for (const VertexId v : live_.face(f).corners)
                 grow_to(v, plain_rounds + options_.first_grid * rounds_on_grid);
         std::vector<std::uint32_t> also = options_.on_grid;  // faces to settle besides
+        if (!options_.layers.empty()) {
+            const auto done = flatten(options_.layers, options_.first_flattening, 1);
+            if (!done) return done.error();
+            if (!live_.find_faults(faults, progress_)) return cancelled_error();
+        }
         const std::size_t enough = 2 * faults.pairs.size() + 2000;
         while (!(faults.empty() && also.empty())) {
             // Where layers lie on each other over whole regions, rounding makes faults faster than they are settled.
             if (rounds_ == most_rounds || faults.pairs.size() > enough) return false;
             ++rounds_;
             const std::vector<Cluster> all = clusters(faults, also);
-            if (!options_.stubborn && std::ranges::any_of(all, [](const Cluster& c) { return c.is_hopeless(); }))
+            if (!options_.stubborn &&
+                std::ranges::any_of(all, [&](const Cluster& c) { return c.is_hopeless() && !can_flatten(c); }))
                 return false;
             const std::size_t known = live_.size();
             also.clear();
@@ -69,6 +76,9 @@ class FaultSettler {
     int rounds() const { return rounds_; }
 
   private:
+    bool can_flatten(const Cluster& cluster) const {
+        return !options_.surface && cluster.flattened < options_.flattenings;
+    }
     int age(VertexId v) const { return v.value() < age_.size() ? age_[v.value()] : 0; }
     void grow_to(VertexId v, int age) {
         if (age_.size() <= v.value()) age_.resize(live_.point_count(), 0);
@@ -101,9 +111,13 @@ class FaultSettler {
         for (std::uint32_t i = 0; i < faces.size(); ++i) {
             Cluster& cluster = out[number[i]];
             cluster.faces.push_back(faces[i]);
-            for (const VertexId v : live_.face(faces[i]).corners) cluster.age = std::max(cluster.age, age(v));
+            for (const VertexId v : live_.face(faces[i]).corners) {
+                cluster.age = std::max(cluster.age, age(v));
+                if (const auto at = flattened_.find(v.value()); at != flattened_.end())
+                    cluster.flattened = std::max(cluster.flattened, at->second);
+            }
         }
-        for (const auto& [f, g] : faults.pairs) ++out[number[place(f)]].pairs;
+        for (const auto& pair : faults.pairs) out[number[place(pair.first)]].pairs.push_back(pair);
         return out;
     }
 
@@ -125,6 +139,12 @@ class FaultSettler {
         const auto bits = grid_bits(options_.precision);
         const int step = (cluster.age - plain_rounds) / rounds_on_grid;
         int next_age = cluster.age + 1;
+        if (can_flatten(cluster) && (cluster.age > 0 || cluster.is_dense())) {
+            for (const VertexId v : points) note_flattened(v, cluster.flattened + 1);
+            const auto done = flatten(cluster.pairs, cluster.flattened, next_age);
+            if (!done) return done.error();
+            if (*done) return {};
+        }
         if (cluster.age >= plain_rounds && step < static_cast<int>(bits.size())) {
             const double grid = grid_for(reach_, bits[static_cast<std::size_t>(step)]);
             coarsest_ = std::max(coarsest_, grid);
@@ -132,7 +152,9 @@ class FaultSettler {
             for (const VertexId v : points) {
                 const Vec3 to = on_grid(live_.point(v), grid);
                 moved = moved || !(to == live_.point(v));
-                grow_to(live_.move(v, to), next_age);
+                const VertexId there = live_.move(v, to);
+                grow_to(there, next_age);
+                note_flattened(there, cluster.flattened);
             }
             if (moved) return {};
             next_age = plain_rounds + (step + 1) * rounds_on_grid;
@@ -144,6 +166,35 @@ class FaultSettler {
         }
         for (const VertexId v : points) grow_to(v, next_age);
         return split(cluster, next_age);
+    }
+
+    /// Lays layers together that lie on each other but for a few digits. Returns whether there were any.
+    Result<bool> flatten(std::span<const std::pair<std::uint32_t, std::uint32_t>> pairs, int time, int next_age) {
+        const double most = std::ldexp(a_few_digits(reach_, options_.precision), std::min(4 * (time / 2), 7));
+        bool any = false;
+        PlaneGrid grid;
+        if (time % 2 == 1) {
+            grid.width = std::ldexp(1.0, std::ilogb(most) - 3);
+            for (const auto& [f, g] : pairs)
+                for (const std::uint32_t i : {f, g})
+                    for (const VertexId v : live_.face(i).corners) grid.points.insert(v.value());
+        }
+        std::unordered_set<std::uint32_t> met;
+        for (const auto& [f, g] : pairs) {
+            if (!live_.alive(f) || !live_.alive(g) || (met.contains(f) && met.contains(g))) continue;
+            const FlatRegion region = flat_region_at(live_, f, g, most);
+            if (region.faces.empty()) continue;
+            met.insert(region.faces.begin(), region.faces.end());
+            const auto made = flatten_layers(live_, region, grid, options_.precision, progress_);
+            if (!made) return made.error();
+            any = any || !made->empty();
+            for (const VertexId v : *made) grow_to(v, next_age), note_flattened(v, time + 1);
+        }
+        return any;
+    }
+    void note_flattened(VertexId v, int times) {
+        int& known = flattened_[v.value()];
+        known = std::max(known, times);
     }
 
     Vec3 rounded(const Vec3& p) const {
@@ -180,23 +231,12 @@ class FaultSettler {
         const std::size_t own = excerpt.given.size();
         if (!options_.surface) add_ring(excerpt);
         const std::vector<std::uint32_t>& given = excerpt.given;
-        auto operand = make_operand(excerpt.mesh, Taken::as_surface, progress_);
-        if (!operand) return operand.error().is_cancel() ? Result<void>(operand.error()) : Result<void>();
-        const Soup soup({*operand});
-        PointTable points(soup);
-        const ContactList contacts{0, 0, &(*operand)->contacts};
-        const auto crossings = find_crossings(soup, std::span(&contacts, 1), points, progress_);
-        if (!crossings) return crossings.error();
-        ActiveFaces active;  // every face, so that there are no patches
-        for (const FaceId f : ids<FaceId>(soup.face_count())) {
-            active.index_of.push_back(f.value());
-            active.faces.push_back(f);
-        }
-        const auto parts = subdivide(soup, *crossings, active, points, progress_);
-        if (!parts) return parts.error();
+        auto split = split_faces(excerpt.mesh, progress_);
+        if (!split) return split.error();
+        if (!*split) return {};
         std::vector<int> turns;
-        if (!options_.surface) turns = boundary_of(soup, points, active, *parts, given, own);
-        replace(**operand, points, active, *parts, given, turns, moved, next_age);
+        if (!options_.surface) turns = boundary_of(**split, given, own);
+        replace(**split, given, turns, moved, next_age);
         return {};
     }
 
@@ -219,9 +259,9 @@ class FaultSettler {
     /// Per part, how it bounds what the cluster encloses: 1 as it is, -1 turned over, 0 not; `unknown_turn` where that
     /// cannot be told. Winding numbers are known at the faces round the cluster, and spread from there over the sides
     /// that look into the same wedge at an edge.
-    std::vector<int> boundary_of(const Soup& soup, const PointTable& points, const ActiveFaces& active,
-                                 const SubFaces& parts, std::span<const std::uint32_t> given, std::size_t own) const {
-        const std::vector<Wing> wings = find_wings(soup, points, active, parts, Patches());
+    std::vector<int> boundary_of(const SplitFaces& split, std::span<const std::uint32_t> given, std::size_t own) const {
+        const SubFaces& parts = split.parts;
+        const std::vector<Wing> wings = find_wings(split.soup, split.points, split.active, parts, Patches());
         DisjointSets sides(2 * parts.size());
         for_each_run(std::span<const Wing>(wings), same_edge, [&](std::span<const Wing> here) {
             for (std::size_t i = 0; here.size() > 1 && i < here.size(); ++i)
@@ -277,8 +317,11 @@ class FaultSettler {
         return out;
     }
 
-    void replace(const Operand& operand, const PointTable& points, const ActiveFaces& active, const SubFaces& parts,
-                 std::span<const std::uint32_t> given, std::span<const int> turns, double moved, int age) {
+    void replace(const SplitFaces& split, std::span<const std::uint32_t> given, std::span<const int> turns,
+                 double moved, int age) {
+        const Operand& operand = split.operand();
+        const PointTable& points = split.points;
+        const SubFaces& parts = split.parts;
         std::vector<char> in_operand(given.size(), 0);
         for (const FaceId f : operand.origin) in_operand[f.value()] = 1;
         for (std::size_t i = 0; i < given.size(); ++i)
@@ -318,7 +361,7 @@ class FaultSettler {
             }
             if (face.times != 0) made.push_back(face);
         }
-        for (const FaceId f : active.faces) {
+        for (const FaceId f : split.active.faces) {
             const FaceId own = operand.origin[f.value()];
             if (!stays[own.value()]) live_.remove(given[own.value()]);
         }
@@ -335,7 +378,8 @@ class FaultSettler {
     const SettlingOptions& options_;
     Progress& progress_;
     double reach_;
-    std::vector<int> age_;  // per point, as far as they have one
+    std::vector<int> age_;                              // per point, as far as they have one
+    std::unordered_map<std::uint32_t, int> flattened_;  // per point, how often layers there were laid together
     int rounds_ = 0;
     double coarsest_ = 0;  // mm, of the grids of this round
 };

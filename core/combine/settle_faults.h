@@ -17,6 +17,12 @@ struct SettlingOptions {
     /// Faces to put on a grid at once, whether they are faulty or not, and which grid.
     std::vector<std::uint32_t> on_grid{};
     int first_grid = 0;
+    /// Pairs of faces that may be layers to lay together at once, and how far apart they may be: see below.
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> layers{};
+    int first_flattening = 0;
+    /// How often layers are laid together where they lie on each other but for a few digits (see flat_layers.h): twice,
+    /// then twice where they are up to 16 times as far apart, then up to 128 times.
+    int flattenings = 2;
     /// Goes on where faces pile up, or only coarse grids would help; else it is given up there.
     bool stubborn = false;
 };
@@ -29,9 +35,9 @@ struct SettledFaces {
 };
 
 /// Settles faults where they are. Faces that meet where they should not, and what shares a point with them, form
-/// clusters; round by round each cluster is split along its crossings, exactly, and rounded, or has its points put on
-/// a grid, coarser the longer it lasts. Only what a round has changed is looked at again. In the end what rounding
-/// turned inside out is taken out.
+/// clusters; round by round each cluster is split along its crossings, exactly, and rounded; where that makes new ones,
+/// layers that nearly coincide are laid together; and else its points are put on a grid, coarser the longer it lasts.
+/// Only what a round has changed is looked at again. In the end what rounding turned inside out is taken out.
 ///
 /// The rule for what is thinner than rounding can be: closed shells thinner than a few places of the last digit, or a
 /// few times the grid where they lie on one altogether, vanish; layers that fall onto each other cancel. How thick they

@@ -46,13 +46,12 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
                      "its coordinates go beyond 3.4e38 mm, where numbers of single precision end; scale it down, or "
                      "take a format of double precision",
                      ""};
-    const bool operands_first = rounds_operands(arrangement.soup, options.precision);
-    const Effort effort = operands_first ? Effort::plain : Effort::full;
     auto as_it_is = [&](const Attempt& attempt) {
         return settle_each(arrangement, pieces, drawn, options, attempt, progress);
     };
-    auto best =
-        as_it_is({effort, [&](std::span<const FaceSource> faces) { return snapped.nearly_coincide_at(faces); }});
+    auto slid = [&](std::span<const FaceSource> faces) { return !snapped.are_near_at(faces); };
+    auto best = as_it_is(
+        {Effort::full, [&](std::span<const FaceSource> faces) { return snapped.nearly_coincide_at(faces); }, slid});
     if (!best || best->clean()) return best;
     snapped.note_faults(*best);
     using Tried = SnappedSettler::Tried;
@@ -64,7 +63,7 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
             if ((*settled)->clean()) return std::move(**settled);
             snapped.note_faults(**settled);
         }
-        best = as_it_is({effort});
+        best = as_it_is({Effort::full, {}, slid});
         if (!best || best->clean()) return best;
         snapped.note_faults(*best);
     }
@@ -72,11 +71,11 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
     // The cheapest way first that is likely to help, and moves little.
     auto tried = [](Result<SettledPieces> settled) { return settled ? Tried(std::move(*settled)) : settled.error(); };
     std::vector<std::function<Tried()>> ways;
-    if (operands_first) ways.emplace_back([&] { return snapped.rounded(); });
+    if (rounds_operands(arrangement.soup, options.precision)) ways.emplace_back([&] { return snapped.rounded(); });
     ways.emplace_back([&] { return snapped.merged(); });
     for (const int bits : operand_grid_bits(options.precision))
         ways.emplace_back([&, bits] { return snapped.on_grid(bits); });
-    ways.emplace_back([&] { return tried(as_it_is({Effort::last})); });
+    ways.emplace_back([&] { return tried(as_it_is({Effort::last, {}, slid})); });
     for (const auto& way : ways) {
         auto settled = way();
         if (!settled) return settled.error();

@@ -14,6 +14,8 @@ namespace anvil {
 namespace {
 
 constexpr double hardly_bent = 1e-6;  // radians
+/// Faces at faults: so many are not settled one by one where the operands' points nearly coincide.
+constexpr std::size_t many_faults = 256;
 
 /// The faces that can be reached from others across edges that hardly bend.
 std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> faces) {
@@ -97,10 +99,6 @@ void SnappedSettler::note_faults(const SettledPieces& pieces) {
     }
 }
 
-double SnappedSettler::a_few_digits() const {
-    return (options_.precision == Precision::single_precision ? 16 : 1024) * last_digit(reach_, options_.precision);
-}
-
 const NearPoints& SnappedSettler::near_points() const {
     if (!near_points_) near_points_.emplace(soup_);
     return *near_points_;
@@ -108,7 +106,7 @@ const NearPoints& SnappedSettler::near_points() const {
 
 bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces) const {
     const double distance = near_points().distance_at(own_faces(faces), farthest());
-    return distance > 0 && distance <= a_few_digits();
+    return distance > 0 && (distance <= a_few_digits(reach_, options_.precision) || faces.size() > many_faults);
 }
 
 /// Every operand with its points where `to(operand, point)` says.
@@ -137,7 +135,9 @@ SnappedSettler::Tried SnappedSettler::rounded() const {
 
 SnappedSettler::Tried SnappedSettler::merged() {
     const double at_faults = near_points().distance_at(faulty_, farthest());
-    const double distance = std::min(std::max({at_faults, a_few_digits(), 16 * merged_}), farthest());
+    if (!(at_faults > 0)) return std::optional<SettledPieces>();
+    const double distance =
+        std::min(std::max({at_faults, a_few_digits(reach_, options_.precision), 16 * merged_}), farthest());
     if (!(distance > merged_)) return std::optional<SettledPieces>();
     merged_ = distance;
     const auto points = near_points().merged(distance, options_.precision);

@@ -22,14 +22,20 @@ class SnappedSettler {
 
     /// Takes note of where a result was faulty.
     void note_faults(const SettledPieces& pieces);
-    /// Whether operands nearly coincide at those faces: their points are apart by a few places of the last digit.
+    /// Whether points of those faces are near points of other operands.
+    bool are_near_at(std::span<const FaceSource> faces) const {
+        return near_points().distance_at(own_faces(faces), farthest()) > 0;
+    }
+    /// Whether operands nearly coincide at those faces, so that making their points one is the better way: they are a
+    /// few places of the last digit apart, or there are many faults.
     bool nearly_coincide_at(std::span<const FaceSource> faces) const;
 
     using Tried = Result<std::optional<SettledPieces>>;
     /// All points rounded to single precision.
     Tried rounded() const;
     /// Points of different operands made one that are as near to each other as those at the faults that were noted
-    /// last, or nearer; within a few places of the last digit at least, and 16 times as far as the time before.
+    /// last, or nearer; within a few places of the last digit at least, and 16 times as far as the time before. Nothing
+    /// where none there are near.
     Tried merged();
     /// The flat regions at all faults noted, and what touches them, put on a grid: `bits` as in `grid_for`.
     Tried on_grid(int bits) const;
@@ -44,8 +50,6 @@ class SnappedSettler {
         double largest_move = 0;  ///< mm
     };
     const NearPoints& near_points() const;
-    /// mm; what rounding may bridge.
-    double a_few_digits() const;
     /// mm; nearest points of operands that are farther apart do not become one.
     double farthest() const { return reach_ * (options_.precision == Precision::single_precision ? 0x1p-12 : 0x1p-20); }
     template <class To>

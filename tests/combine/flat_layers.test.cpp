@@ -1,0 +1,118 @@
+// Layers that nearly coincide, laid into one: what is left must close as it did, and only the skin between may go.
+#include "core/combine/flat_layers.h"
+
+#include "core/combine/settle_faults.h"
+#include "core/mesh/primitives.h"
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+constexpr double thickness = 0x1p-44;  // mm
+
+LiveFaces live_of(const Mesh& mesh) {
+    return LiveFaces(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size())), 0.0);
+}
+
+/// Numbers of two faces that look up and down, no more than `thickness` apart.
+std::pair<std::uint32_t, std::uint32_t> layers_of(const LiveFaces& live) {
+    std::optional<std::uint32_t> up, down;
+    for (std::uint32_t f = 0; f < live.size(); ++f) {
+        const CornerPoints c = live.corners(f);
+        const bool low = std::ranges::all_of(c, [](const Vec3* p) { return p->z <= thickness; });
+        const double z = cross(*c[1] - *c[0], *c[2] - *c[0]).z;
+        if (low && z > 0 && !up) up = f;
+        if (low && z < 0 && c[0]->x + c[1]->x + c[2]->x > 3.5 && !down) down = f;
+    }
+    REQUIRE(up);
+    REQUIRE(down);
+    return {*up, *down};
+}
+
+/// Per edge, how much more often it is run along one way than the other: nothing where the faces close.
+std::size_t open_edges(const LiveFaces& live) {
+    const RoundedFaces faces = live.result();
+    std::map<std::pair<VertexId, VertexId>, int> balance;
+    for (const Triangle& t : faces.faces)
+        for (std::size_t k = 0; k < 3; ++k) {
+            const VertexId a = t[k], b = t[(k + 1) % 3];
+            balance[std::minmax(a, b)] += a < b ? 1 : -1;
+        }
+    return static_cast<std::size_t>(std::ranges::count_if(balance, [](const auto& edge) { return edge.second != 0; }));
+}
+
+Mesh united(const Mesh& a, const Mesh& b) {
+    const Mesh* operands[] = {&a, &b};
+    Progress progress;
+    auto done = combine(Operation::union_of, operands, progress);
+    REQUIRE(done);
+    return done->mesh;
+}
+
+}  // namespace
+
+TEST_CASE("a skin that stands out from a body vanishes, and the body stays as it was") {
+    const Mesh mesh = united(make_box({0, 0, 0}, {1, 1, 1}), make_box({1, 0.25, 0}, {2, 0.5, thickness}));
+    LiveFaces live = live_of(mesh);
+    REQUIRE(open_edges(live) == 0);
+    const auto [up, down] = layers_of(live);
+    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
+    REQUIRE(region.faces.size() >= 4);
+    Progress progress;
+    const auto made = flatten_layers(live, region, {}, Precision::double_precision, progress);
+    REQUIRE(made);
+    CHECK(!made->empty());
+    CHECK(open_edges(live) == 0);
+    const Mesh left = as_mesh(live.result());
+    CHECK(bounds(left).high.x == 1);
+    CHECK(signed_volume(left) == Approx(1));
+    CHECK(live.largest_move() <= 2 * thickness);
+}
+
+TEST_CASE("layers with triangulations of their own cancel where they cover each other") {
+    // A plate as thick as nothing, whose sides have their diagonals across each other.
+    const Mesh plate = make_box({0, 0, 0}, {3, 2, thickness});
+    LiveFaces live = live_of(plate);
+    const auto [up, down] = layers_of(live);
+    Progress progress;
+    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
+    CHECK(region.faces.size() == plate.faces.size());
+    REQUIRE(flatten_layers(live, region, {}, Precision::double_precision, progress));
+    CHECK(live.alive_count() == 0);
+}
+
+TEST_CASE("one layer stays as it is, and faces that stand on each other are no layers") {
+    const Mesh cube = make_box({0, 0, 0}, {1, 1, 1});
+    LiveFaces live = live_of(cube);
+    std::size_t regions = 0;
+    for (std::uint32_t f = 0; f < live.size(); ++f)
+        for (std::uint32_t g = 0; g < f; ++g) {
+            const FlatRegion region = flat_region_at(live, f, g, thickness);
+            if (region.faces.empty()) continue;
+            ++regions;
+            CHECK(region.faces.size() == 2);
+            Progress progress;
+            const auto made = flatten_layers(live, region, {}, Precision::double_precision, progress);
+            REQUIRE(made);
+            CHECK(made->empty());
+        }
+    CHECK(regions == 6);
+    CHECK(live.alive_count() == cube.faces.size());
+}
+
+TEST_CASE("points that are put on the plane's grid take what hangs on them along") {
+    const Mesh mesh = united(make_box({0, 0, 0}, {1, 1, 1}), make_box({1, 0.2, 0}, {2, 0.6, thickness}));
+    LiveFaces live = live_of(mesh);
+    const auto [up, down] = layers_of(live);
+    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
+    PlaneGrid grid{0x1p-30};
+    for (const std::uint32_t f : region.faces)
+        for (const VertexId v : live.face(f).corners) grid.points.insert(v.value());
+    Progress progress;
+    REQUIRE(flatten_layers(live, region, grid, Precision::double_precision, progress));
+    CHECK(open_edges(live) == 0);
+    CHECK(signed_volume(as_mesh(live.result())) == Approx(1).epsilon(1e-8));
+    CHECK(live.largest_move() <= 4 * grid.width);
+}
