@@ -4,9 +4,11 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include <array>
 #include <cerrno>
 #include <csignal>
 #include <cstring>
+#include <fstream>
 
 namespace anvil {
 namespace fs = std::filesystem;
@@ -45,6 +47,29 @@ void drop_left_overs(const fs::path& target) {
     }
 }
 
+/// Whether it is there and is neither a file nor a folder.
+bool is_device(const fs::path& file) {
+    std::error_code failure;
+    const fs::file_status status = fs::status(file, failure);
+    return fs::exists(status) && !fs::is_regular_file(status) && !fs::is_directory(status);
+}
+
+/// Writes the bytes of a file to a device.
+bool pour(const fs::path& from, const fs::path& device) {
+    std::ifstream in(from, std::ios::binary);
+    std::FILE* out = std::fopen(device.c_str(), "wb");
+    if (!out) return false;
+    bool written = true;
+    for (std::array<char, 65536> bytes; written && (in.read(bytes.data(), bytes.size()), in.gcount() > 0);) {
+        const auto count = static_cast<std::size_t>(in.gcount());
+        written = std::fwrite(bytes.data(), 1, count, out) == count;
+    }
+    const int why = errno;
+    const bool closed = std::fclose(out) == 0;
+    if (!written) errno = why;
+    return written && closed;
+}
+
 bool sync(const fs::path& file) {
     const int fd = ::open(file.c_str(), O_RDONLY | O_CLOEXEC);
     if (fd < 0) return false;
@@ -59,9 +84,16 @@ FileBatch::~FileBatch() {
 }
 
 Result<void> FileBatch::add(const fs::path& file, const std::function<Result<void>(const fs::path&)>& write) {
+    std::error_code failure;
+    if (is_device(file)) {
+        // Beside a device is no place for files.
+        const fs::path folder = fs::temp_directory_path(failure);
+        const std::string name = file.filename().string() + std::string(mark) + std::to_string(::getpid());
+        entries_.push_back({folder / name, file, true});
+        return write(entries_.back().beside);
+    }
     const fs::path target = end_of_links(file);
     drop_left_overs(target);
-    std::error_code failure;
     if (fs::is_directory(target, failure)) {
         errno = EISDIR;
         return failed("it cannot be replaced", file);
@@ -90,9 +122,13 @@ Result<void> FileBatch::add(std::string_view bytes, const fs::path& file) {
 }
 
 Result<void> FileBatch::commit() {
+    for (const Entry& entry : entries_)
+        if (entry.device && !pour(entry.beside, entry.target)) return failed("writing it failed", entry.target);
     while (!entries_.empty()) {
         const Entry entry = entries_.front();
-        if (std::rename(entry.beside.c_str(), entry.target.c_str()) != 0)
+        if (entry.device)
+            ::unlink(entry.beside.c_str());
+        else if (std::rename(entry.beside.c_str(), entry.target.c_str()) != 0)
             return failed("it cannot be replaced", entry.target);
         entries_.erase(entries_.begin());
     }

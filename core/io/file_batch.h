@@ -13,7 +13,8 @@ namespace anvil {
 /// cannot be written, or `commit` is not reached, every target stays as it was.
 ///
 /// A target that is a link stays one: what it leads to is replaced. An existing file's mode is kept. What a program
-/// that was killed left beside a target is taken away.
+/// that was killed left beside a target is taken away. A target that is no file, as a device or a pipe, stays what it
+/// is: `commit` writes to it, before it renames any.
 class FileBatch {
   public:
     FileBatch() = default;
@@ -30,6 +31,7 @@ class FileBatch {
   private:
     struct Entry {
         std::filesystem::path beside, target;
+        bool device = false;  ///< or a pipe: `target` is written to
     };
     std::vector<Entry> entries_;
 };

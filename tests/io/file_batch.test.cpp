@@ -5,6 +5,8 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <thread>
+
 #include "core/io/mesh_file.h"
 #include "tests/support/support.h"
 
@@ -51,6 +53,32 @@ TEST_CASE("a link stays a link, and a file's mode stays") {
     struct stat now {};
     REQUIRE(::stat((folder / "real").c_str(), &now) == 0);
     CHECK((now.st_mode & 0777) == 0640);
+}
+
+TEST_CASE("a pipe or a device is written to and stays what it is") {
+    // A report to /dev/full replaced the device by a file, and counted as written.
+    TempFolder folder;
+    REQUIRE(::mkfifo((folder / "pipe").c_str(), 0600) == 0);
+    std::string read;
+    std::thread reader([&] { read = read_bytes(folder / "pipe"); });
+    const auto written = write_file("through", folder / "pipe");
+    reader.join();
+    REQUIRE(written);
+    CHECK(read == "through");
+    REQUIRE(std::filesystem::is_fifo(folder / "pipe"));
+    CHECK(entries(folder) == 1);
+
+    write_bytes(folder / "a", "old");
+    {
+        FileBatch batch;
+        REQUIRE(batch.add("new", folder / "a"));
+        REQUIRE(batch.add("much", "/dev/full"));
+        const auto failed = batch.commit();
+        REQUIRE(!failed);
+        CHECK(failed.error().code == ErrorCode::cannot_write);
+    }
+    CHECK(std::filesystem::is_character_file("/dev/full"));
+    CHECK(read_bytes(folder / "a") == "old");
 }
 
 TEST_CASE("what a killed program left beside a file is taken away, a living one's is not") {
