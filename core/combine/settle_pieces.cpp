@@ -71,8 +71,8 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
     // The cheapest way first that is likely to help, and moves little.
     auto tried = [](Result<SettledPieces> settled) { return settled ? Tried(std::move(*settled)) : settled.error(); };
     std::vector<std::function<Tried()>> ways;
-    if (rounds_operands(arrangement.soup, options.precision)) ways.emplace_back([&] { return snapped.rounded(); });
     ways.emplace_back([&] { return snapped.merged(); });
+    if (rounds_operands(arrangement.soup, options.precision)) ways.emplace_back([&] { return snapped.rounded(); });
     for (const int bits : operand_grid_bits(options.precision))
         ways.emplace_back([&, bits] { return snapped.on_grid(bits); });
     ways.emplace_back([&] { return tried(as_it_is({Effort::last, {}, slid})); });
