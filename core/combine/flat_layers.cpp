@@ -73,7 +73,9 @@ class Flattener {
 
     Result<std::vector<VertexId>> run(Progress& progress) {
         take_apart();
-        auto split = split_faces(seen_, progress);
+        if (seen_.faces.empty()) return std::vector<VertexId>();
+        constexpr std::size_t most = 64;  // two layers of any shape have fewer: this is a heap
+        auto split = split_faces(seen_, most, progress);
         if (!split) return split.error();
         if (!*split) return std::vector<VertexId>();
         split_ = std::move(*split);

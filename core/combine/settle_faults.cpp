@@ -1,6 +1,7 @@
 #include "core/combine/settle_faults.h"
 
 #include <algorithm>
+#include <limits>
 #include <map>
 #include <set>
 
@@ -14,6 +15,7 @@ namespace anvil {
 namespace {
 
 constexpr int most_rounds = 60;
+constexpr auto any_number = std::numeric_limits<std::size_t>::max();
 /// How many rounds a cluster is split and rounded plainly, and then put on each grid, before the next one.
 constexpr int unknown_turn = 2;
 constexpr int plain_rounds = 2, rounds_on_grid = 8;
@@ -35,7 +37,8 @@ class FaultSettler {
         : live_(rounded, rounded.largest_move),
           options_(options),
           progress_(progress),
-          reach_(reach_of(rounded.points)) {}
+          reach_(reach_of(rounded.points)),
+          most_faces_(2 * live_.size() + 5000) {}
 
     /// Returns whether all faults are settled.
     Result<bool> run(Faults faults) {
@@ -47,11 +50,13 @@ class FaultSettler {
             const auto done = flatten(options_.layers, options_.first_flattening, 1);
             if (!done) return done.error();
             if (!live_.find_faults(faults, progress_)) return cancelled_error();
+            if (faults.pairs.size() > 4 * options_.layers.size()) return false;  // worse than what was to be mended
         }
         const std::size_t enough = 2 * faults.pairs.size() + 2000;
         while (!(faults.empty() && also.empty())) {
             // Where layers lie on each other over whole regions, rounding makes faults faster than they are settled.
             if (rounds_ == most_rounds || faults.pairs.size() > enough) return false;
+            if (live_.alive_count() > most_faces_) return false;
             ++rounds_;
             const std::vector<Cluster> all = clusters(faults, also);
             if (!options_.stubborn &&
@@ -181,6 +186,7 @@ class FaultSettler {
         }
         std::unordered_set<std::uint32_t> met;
         for (const auto& [f, g] : pairs) {
+            if (live_.alive_count() > most_faces_) break;
             if (!live_.alive(f) || !live_.alive(g) || (met.contains(f) && met.contains(g))) continue;
             const FlatRegion region = flat_region_at(live_, f, g, most);
             if (region.faces.empty()) continue;
@@ -231,7 +237,7 @@ class FaultSettler {
         const std::size_t own = excerpt.given.size();
         if (!options_.surface) add_ring(excerpt);
         const std::vector<std::uint32_t>& given = excerpt.given;
-        auto split = split_faces(excerpt.mesh, progress_);
+        auto split = split_faces(excerpt.mesh, any_number, progress_);
         if (!split) return split.error();
         if (!*split) return {};
         std::vector<int> turns;
@@ -378,6 +384,7 @@ class FaultSettler {
     const SettlingOptions& options_;
     Progress& progress_;
     double reach_;
+    std::size_t most_faces_;                            // with more, they fall apart faster than they settle
     std::vector<int> age_;                              // per point, as far as they have one
     std::unordered_map<std::uint32_t, int> flattened_;  // per point, how often layers there were laid together
     int rounds_ = 0;

@@ -197,6 +197,15 @@ TEST_CASE("flat regions that slid along each other become one layer") {
     }
 }
 
+TEST_CASE("laying layers together ends where it makes more faults than there were") {
+    // A pinion less its copy that slid along an edge fell into 400,000 faces.
+    const auto read = real_body("pinion");
+    if (!read) return;
+    const Mesh &a = *read, b = moved(a, {-0.10117223366995443, 0.026545463301617556, -0.16217780711669327});
+    for (const Operation operation : {Operation::reverse_difference, Operation::pieces})
+        check_sound(run(operation, a, b, Precision::double_precision), 20);
+}
+
 TEST_CASE("real bodies and near copies of them, a sample", "[sample]") {
     std::vector<std::filesystem::path> files;
     for (const auto& file : real_meshes())
