@@ -39,11 +39,6 @@ Plane mean_plane(const LiveFaces& live, std::span<const std::uint32_t> faces, co
     return {normalized(sum), at * (1 / area)};
 }
 
-int main_axis(const Vec3& n) {
-    const double x = std::abs(n.x), y = std::abs(n.y), z = std::abs(n.z);
-    return x >= y && x >= z ? 0 : y >= z ? 1 : 2;
-}
-
 /// The faces within that distance of the plane that are reached across edges from the first.
 std::vector<std::uint32_t> reached(const LiveFaces& live, std::vector<std::uint32_t> faces, const Plane& plane,
                                    double most) {
@@ -51,10 +46,8 @@ std::vector<std::uint32_t> reached(const LiveFaces& live, std::vector<std::uint3
     for (std::size_t i = 0; i < faces.size(); ++i) {
         const Triangle t = live.face(faces[i]).corners;
         for (std::size_t k = 0; k < 3; ++k)
-            live.for_each_at(t[k], [&](std::uint32_t next) {
-                const Triangle& other = live.face(next).corners;
-                if (std::ranges::find(other, t[(k + 1) % 3]) == other.end() || !met.insert(next).second) return;
-                if (plane.has(live.corners(next), most)) faces.push_back(next);
+            live.for_each_along(t[k], t[(k + 1) % 3], [&](std::uint32_t next) {
+                if (met.insert(next).second && plane.has(live.corners(next), most)) faces.push_back(next);
             });
     }
     return faces;
@@ -91,7 +84,9 @@ class Flattener {
         make_faces();
         find_rim();
         replace();
-        return touched_;
+        std::vector<VertexId> touched;
+        for (const auto& [v, moved] : moves_) touched.push_back(VertexId(v));
+        return touched;
     }
 
   private:
@@ -203,16 +198,13 @@ class Flattener {
             made_.push_back(face);
         }
     }
-    static bool same_set(const Triangle& a, const Triangle& b) {
-        return !repeats_corner(a) &&
-               std::ranges::all_of(a, [&](VertexId v) { return std::ranges::find(b, v) != b.end(); });
-    }
 
     /// Finds the points that came to lie on edges across which there is something else.
     void find_rim() {
         std::unordered_map<Vec3, VertexId, CoordinateHash> number;  // of the points that were given, when split
         for (const VertexId v : ids<VertexId>(split_->operand().mesh.points.size()))
             number.emplace(split_->operand().mesh.points[v], v);
+        auto number_of = [&](VertexId given) { return number.at(seen_of(given)); };
         for (std::uint32_t i = 0; i < given_.size(); ++i) {
             if (stays_[i]) continue;
             const Triangle& t = live_.face(given_[i]).corners;
@@ -220,15 +212,12 @@ class Flattener {
             for (std::size_t k = 0; k < 3; ++k) {
                 const VertexId a = t[k], b = t[(k + 1) % 3];
                 std::vector<std::uint32_t> beyond;
-                live_.for_each_at(a, [&](std::uint32_t g) {
-                    const Triangle& other = live_.face(g).corners;
-                    if (!inside_.contains(g) && std::ranges::find(other, b) != other.end()) beyond.push_back(g);
+                live_.for_each_along(a, b, [&](std::uint32_t g) {
+                    if (!inside_.contains(g)) beyond.push_back(g);
                 });
                 if (beyond.empty()) continue;
-                if (next.empty())
-                    next = outline(i, number.at(seen_of(t[0])), number.at(seen_of(t[1])), number.at(seen_of(t[2])));
-                const VertexId from = number.at(seen_of(a));
-                const VertexId to = number.at(seen_of(b));
+                if (next.empty()) next = outline(i, number_of(t[0]), number_of(t[1]), number_of(t[2]));
+                const VertexId from = number_of(a), to = number_of(b);
                 std::vector<VertexId> between;
                 for (VertexId v = next.at(from); v != to; v = next.at(v)) between.push_back(lifted(v, given_[i]));
                 if (between.empty()) continue;
@@ -259,10 +248,7 @@ class Flattener {
     }
 
     void replace() {
-        for (const auto& [v, moved] : moves_) {
-            live_.point_at(live_.point(VertexId(v)), std::max(moved, live_.moved(VertexId(v))));
-            touched_.push_back(VertexId(v));
-        }
+        for (const auto& [v, moved] : moves_) live_.point_at(live_.point(VertexId(v)), moved);
         std::vector<LiveFaces::Face> beyond;
         for (const std::uint32_t g : at_rim_) {
             split_at_rim(live_.face(g), 7, beyond);
@@ -316,7 +302,6 @@ class Flattener {
     std::vector<char> stays_;  // per face given
     std::vector<LiveFaces::Face> made_;
     std::map<std::uint32_t, double> moves_;  // per point of what is made: mm, of the layers there
-    std::vector<VertexId> touched_;
     EdgePoints on_rim_;
     std::set<std::uint32_t> at_rim_;  // faces outside with an edge there
 };
@@ -333,7 +318,7 @@ FlatRegion flat_region_at(const LiveFaces& live, std::uint32_t f, std::uint32_t 
         std::vector<std::uint32_t> faces = reached(live, {f, g}, plane, most);
         if (faces.size() <= out.faces.size()) break;
         out.faces = std::move(faces);
-        out.axis = main_axis(plane.normal);
+        out.axis = longest_axis(plane.normal);
         plane = mean_plane(live, out.faces, plane.normal);
     }
     return out;

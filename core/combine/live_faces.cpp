@@ -175,9 +175,8 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
             const Triangle t = faces_[shell[i]].corners;
             thickness.add(corners(shell[i]), faces_[shell[i]].times);
             for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId b = t[(k + 1) % 3];
-                for_each_at(t[k], [&](std::uint32_t g) {
-                    if (thick_[g] == met || std::ranges::find(faces_[g].corners, b) == faces_[g].corners.end()) return;
+                for_each_along(t[k], t[(k + 1) % 3], [&](std::uint32_t g) {
+                    if (thick_[g] == met) return;
                     whole = whole && thick_[g] != thick;
                     if (thick_[g] == unknown) shell.push_back(g);
                     thick_[g] = std::max<char>(thick_[g], met);

@@ -10,6 +10,11 @@
 
 namespace anvil {
 
+/// Whether a face has those corners, in whichever order, and none twice.
+inline bool same_set(const Triangle& a, const Triangle& b) {
+    return !repeats_corner(a) && std::ranges::all_of(a, [&](VertexId v) { return std::ranges::find(b, v) != b.end(); });
+}
+
 /// A rounded surface whose faces can be replaced a few at a time, and which finds what is faulty about those that are
 /// new without looking at all others again. What it holds is a chain: faces that come to lie on each other with the
 /// same corners are added up, and cancel where they run opposite ways; so what was closed stays closed.
@@ -43,6 +48,14 @@ class LiveFaces {
         if (const auto more = more_at_.find(v.value()); more != more_at_.end())
             for (const std::uint32_t f : more->second)
                 if (alive_[f]) visit(f);
+    }
+
+    /// The same for every face with an edge from a to b, or from b to a.
+    template <class Visit>
+    void for_each_along(VertexId a, VertexId b, const Visit& visit) const {
+        for_each_at(a, [&](std::uint32_t f) {
+            if (std::ranges::find(faces_[f].corners, b) != faces_[f].corners.end()) visit(f);
+        });
     }
 
     /// The point there, made where there is none. `moved`: how far it is from where it should be, mm.

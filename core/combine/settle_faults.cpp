@@ -253,10 +253,8 @@ class FaultSettler {
         for (const std::uint32_t f : given) {
             const Triangle& t = live_.face(f).corners;
             for (std::size_t k = 0; k < 3; ++k)
-                live_.for_each_at(t[k], [&](std::uint32_t g) {
-                    if (!here.contains(g) &&
-                        std::ranges::find(live_.face(g).corners, t[(k + 1) % 3]) != live_.face(g).corners.end())
-                        ring.insert(g);
+                live_.for_each_along(t[k], t[(k + 1) % 3], [&](std::uint32_t g) {
+                    if (!here.contains(g)) ring.insert(g);
                 });
         }
         for (const std::uint32_t f : ring) add(f, excerpt);
@@ -372,10 +370,6 @@ class FaultSettler {
             if (!stays[own.value()]) live_.remove(given[own.value()]);
         }
         for (const LiveFaces::Face& face : made) live_.add(face);
-    }
-    static bool same_set(const Triangle& a, const Triangle& b) {
-        return !repeats_corner(a) &&
-               std::ranges::all_of(a, [&](VertexId v) { return std::ranges::find(b, v) != b.end(); });
     }
     /// mm, that rounding to doubles moves a point at most.
     static double last_place(const Vec3& p) { return largest_component(p) * 0x1p-52; }

@@ -105,7 +105,7 @@ const NearPoints& SnappedSettler::near_points() const {
 }
 
 bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces) const {
-    const double distance = near_points().distance_at(own_faces(faces), farthest());
+    const double distance = distance_at(own_faces(faces));
     return distance > 0 && (distance <= a_few_digits(reach_, options_.precision) || faces.size() > many_faults);
 }
 
@@ -134,7 +134,7 @@ SnappedSettler::Tried SnappedSettler::rounded() const {
 }
 
 SnappedSettler::Tried SnappedSettler::merged() {
-    const double at_faults = near_points().distance_at(faulty_, farthest());
+    const double at_faults = distance_at(faulty_);
     if (!(at_faults > 0)) return std::optional<SettledPieces>();
     const double distance =
         std::min(std::max({at_faults, a_few_digits(reach_, options_.precision), 16 * merged_}), farthest());

@@ -23,9 +23,7 @@ class SnappedSettler {
     /// Takes note of where a result was faulty.
     void note_faults(const SettledPieces& pieces);
     /// Whether points of those faces are near points of other operands.
-    bool are_near_at(std::span<const FaceSource> faces) const {
-        return near_points().distance_at(own_faces(faces), farthest()) > 0;
-    }
+    bool are_near_at(std::span<const FaceSource> faces) const { return distance_at(own_faces(faces)) > 0; }
     /// Whether operands nearly coincide at those faces, so that making their points one is the better way: they are a
     /// few places of the last digit apart, or there are many faults.
     bool nearly_coincide_at(std::span<const FaceSource> faces) const;
@@ -50,6 +48,10 @@ class SnappedSettler {
         double largest_move = 0;  ///< mm
     };
     const NearPoints& near_points() const;
+    /// mm, as NearPoints tells it: 0 where nothing is near.
+    double distance_at(std::span<const std::vector<FaceId>> faces) const {
+        return near_points().distance_at(faces, farthest());
+    }
     /// mm; nearest points of operands that are farther apart do not become one.
     double farthest() const { return reach_ * (options_.precision == Precision::single_precision ? 0x1p-12 : 0x1p-20); }
     template <class To>

@@ -54,20 +54,29 @@ bool is_device(const fs::path& file) {
     return fs::exists(status) && !fs::is_regular_file(status) && !fs::is_directory(status);
 }
 
-/// Writes the bytes of a file to a device.
-bool pour(const fs::path& from, const fs::path& device) {
-    std::ifstream in(from, std::ios::binary);
-    std::FILE* out = std::fopen(device.c_str(), "wb");
-    if (!out) return false;
-    bool written = true;
-    for (std::array<char, 65536> bytes; written && (in.read(bytes.data(), bytes.size()), in.gcount() > 0);) {
-        const auto count = static_cast<std::size_t>(in.gcount());
-        written = std::fwrite(bytes.data(), 1, count, out) == count;
-    }
+/// Opens `to` and has `fill` write to it, which returns whether it could. Errors name `file`.
+Result<void> put(const fs::path& to, const fs::path& file, const std::function<bool(std::FILE*)>& fill) {
+    std::FILE* out = std::fopen(to.c_str(), "wb");
+    if (!out) return failed("it cannot be written", file);
+    const bool written = fill(out);
     const int why = errno;
     const bool closed = std::fclose(out) == 0;
     if (!written) errno = why;
-    return written && closed;
+    if (!written || !closed) return failed("writing it failed", file);
+    return {};
+}
+
+/// Writes the bytes of a file to a device.
+Result<void> pour(const fs::path& from, const fs::path& device) {
+    std::ifstream in(from, std::ios::binary);
+    return put(device, device, [&](std::FILE* out) {
+        bool written = true;
+        for (std::array<char, 65536> bytes; written && (in.read(bytes.data(), bytes.size()), in.gcount() > 0);) {
+            const auto count = static_cast<std::size_t>(in.gcount());
+            written = std::fwrite(bytes.data(), 1, count, out) == count;
+        }
+        return written;
+    });
 }
 
 bool sync(const fs::path& file) {
@@ -86,9 +95,10 @@ FileBatch::~FileBatch() {
 Result<void> FileBatch::add(const fs::path& file, const std::function<Result<void>(const fs::path&)>& write) {
     std::error_code failure;
     if (is_device(file)) {
-        // Beside a device is no place for files.
+        // Beside a device is no place for files. Two of one name may be meant.
         const fs::path folder = fs::temp_directory_path(failure);
-        const std::string name = file.filename().string() + std::string(mark) + std::to_string(::getpid());
+        const std::string name = file.filename().string() + std::string(mark) + std::to_string(::getpid()) + "-" +
+                                 std::to_string(entries_.size());
         entries_.push_back({folder / name, file, true});
         return write(entries_.back().beside);
     }
@@ -109,21 +119,16 @@ Result<void> FileBatch::add(const fs::path& file, const std::function<Result<voi
 }
 
 Result<void> FileBatch::add(std::string_view bytes, const fs::path& file) {
-    return add(file, [&](const fs::path& beside) -> Result<void> {
-        std::FILE* out = std::fopen(beside.c_str(), "wb");
-        if (!out) return failed("it cannot be written", file);
-        const bool written = std::fwrite(bytes.data(), 1, bytes.size(), out) == bytes.size();
-        const int why = errno;
-        const bool closed = std::fclose(out) == 0;
-        if (!written) errno = why;
-        if (!written || !closed) return failed("writing it failed", file);
-        return {};
+    return add(file, [&](const fs::path& beside) {
+        return put(beside, file,
+                   [&](std::FILE* out) { return std::fwrite(bytes.data(), 1, bytes.size(), out) == bytes.size(); });
     });
 }
 
 Result<void> FileBatch::commit() {
     for (const Entry& entry : entries_)
-        if (entry.device && !pour(entry.beside, entry.target)) return failed("writing it failed", entry.target);
+        if (entry.device)
+            if (auto written = pour(entry.beside, entry.target); !written) return written;
     while (!entries_.empty()) {
         const Entry entry = entries_.front();
         if (entry.device)

@@ -83,6 +83,16 @@ TEST_CASE("layers with triangulations of their own cancel where they cover each 
     CHECK(live.alive_count() == 0);
 }
 
+TEST_CASE("layers with the same corners cancel, too, as do the walls between them") {
+    const Point2 outline[] = {{0, 0}, {4, 0}, {1, 3}};
+    LiveFaces live = live_of(make_prism(outline, 0, thickness));
+    const auto [up, down] = layers_of(live);
+    Progress progress;
+    REQUIRE(
+        flatten_layers(live, flat_region_at(live, up, down, 4 * thickness), {}, Precision::double_precision, progress));
+    CHECK(live.alive_count() == 0);
+}
+
 TEST_CASE("one layer stays as it is, and faces that stand on each other are no layers") {
     const Mesh cube = make_box({0, 0, 0}, {1, 1, 1});
     LiveFaces live = live_of(cube);

@@ -68,6 +68,21 @@ TEST_CASE("a pipe or a device is written to and stays what it is") {
     REQUIRE(std::filesystem::is_fifo(folder / "pipe"));
     CHECK(entries(folder) == 1);
 
+    std::filesystem::create_directory(folder / "other");
+    REQUIRE(::mkfifo((folder / "other" / "pipe").c_str(), 0600) == 0);  // of the same name
+    std::string first, second;
+    std::thread one([&] { first = read_bytes(folder / "pipe"); });
+    std::thread two([&] { second = read_bytes(folder / "other" / "pipe"); });
+    FileBatch both;
+    const bool added = both.add("one", folder / "pipe").ok() && both.add("two", folder / "other" / "pipe").ok();
+    const auto done = both.commit();
+    one.join();
+    two.join();
+    CHECK(added);
+    REQUIRE(done);
+    CHECK(first == "one");
+    CHECK(second == "two");
+
     write_bytes(folder / "a", "old");
     {
         FileBatch batch;
