@@ -35,7 +35,7 @@ constexpr int operation_columns = 6;
 
 StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {
     auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(12, 8, 12, 12);
+    column->setContentsMargins(12, 6, 12, 8);
     column->setSpacing(6);
     title_ = new QLabel;
     QFont bold = title_->font();
