@@ -15,6 +15,7 @@
 #include "core/job/evaluate.h"
 #include "core/mesh/primitives.h"
 #include "core/mesh/transform.h"
+#include "tests/support/star_prism.h"
 
 namespace anvil::bench {
 namespace {
@@ -136,6 +137,17 @@ void print_growth(const std::string& svg_file) {
         std::fflush(stdout);
     }
     std::ofstream(svg_file) << drawn(points);
+}
+
+void print_crossing_growth() {
+    std::printf("| corners | ms | us a corner squared |\n| ---: | ---: | ---: |\n");
+    for (const int corners : {51, 101, 201, 301, 401, 601}) {
+        const std::vector<Mesh> meshes{test::star_prism(corners), make_box({0, 0, -1}, {8, 8, 6})};
+        double least = 1e300;
+        for (int i = 0; i < (corners < 300 ? 3 : 1); ++i) least = std::min(least, seconds_of([&] { united(meshes); }));
+        std::printf("| %d | %.0f | %.0f |\n", corners, least * 1e3, least * 1e6 / corners / corners);
+        std::fflush(stdout);
+    }
 }
 
 void print_stages() {

@@ -16,6 +16,10 @@ void print_growth(const std::string& svg_file);
 /// The work behind a name that `print_growth` asks the peak memory of: "growth/ROWS".
 bool do_growth(const std::string& work);
 
+/// Union of a star prism (tests/support/star_prism.h) of 51 to 601 corners with a box: the time, and the time over the
+/// square of the corners, as many as the walls and caps have crossings.
+void print_crossing_growth();
+
 /// Real bodies with copies of themselves that are moved by 1e-3 to 1e-16 of their size, or turned by as much: the time
 /// of each operation over that of the same pair a tenth of its size apart, the median and the worst of each body.
 void print_near();

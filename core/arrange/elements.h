@@ -1,5 +1,7 @@
 #pragma once
 
+#include <optional>
+
 #include "core/arrange/patches.h"
 #include "core/arrange/subdivide.h"
 #include "core/spatial/ray_winding.h"
@@ -46,6 +48,12 @@ class Elements {
         const CornerPoints c = soup_.corners(plane(e));
         if (is_patch(e)) return {{PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c};
         return {corners(e), c};
+    }
+    /// Where the sub-faces of a face begin, which faces that lie on each other share; none for a face of a patch.
+    std::optional<std::uint32_t> first_part(FaceId face) const {
+        const std::uint32_t active = active_.index_of[face.value()];
+        if (active == ActiveFaces::none) return std::nullopt;
+        return faces_.of_active[active][0];
     }
     /// The element of a face that a ray passes, at the place where it does.
     std::uint32_t passed_by(const SideRay& ray, std::uint32_t operand, FaceId own) const {

@@ -6,6 +6,8 @@
 
 #include <tbb/parallel_for.h>
 
+#include <unordered_set>
+
 namespace anvil {
 namespace {
 
@@ -42,10 +44,14 @@ class Linker {
   private:
     std::vector<Passed> find_passed(const SideRay& ray) const {
         std::vector<Passed> passed;
+        std::unordered_set<std::uint32_t> searched;  // faces that lie on each other have one place, long to find
         for (std::uint32_t o = 0; o < soup_.size(); ++o) {
             const Operand& operand = soup_.operand(o);
             ray.through(operand.mesh.points.raw(), operand.mesh.faces.raw(), operand.tree, [&](std::uint32_t f) {
-                passed.push_back({elements_.passed_by(ray, o, FaceId(f)), soup_.global(o, FaceId(f))});
+                const FaceId face = soup_.global(o, FaceId(f));
+                const auto parts = elements_.first_part(face);
+                if (parts && !searched.insert(*parts).second) return;
+                passed.push_back({elements_.passed_by(ray, o, FaceId(f)), face});
             });
         }
         return passed;

@@ -7,10 +7,12 @@
 #include <algorithm>
 #include <map>
 
+#include "core/arrange/insertion_order.h"
 #include "core/exact/predicates.h"
 
 namespace anvil {
 namespace {
+constexpr std::size_t many_points = 64;
 int next(int i) { return i == 2 ? 0 : i + 1; }
 int previous(int i) { return i == 0 ? 2 : i - 1; }
 std::size_t at(int i) { return static_cast<std::size_t>(i); }
@@ -164,6 +166,20 @@ int PlanarTriangulation::insert(const PointView& p) {
     return v;
 }
 
+std::vector<int> PlanarTriangulation::insert_all(std::span<const PointView> points) {
+    const Projection k(axis_);
+    std::vector<PlanePoint> waiting;
+    for (std::uint32_t i = 0; i < points.size(); ++i)
+        waiting.push_back({points[i].approx[k.u], points[i].approx[k.v], i});
+    std::vector<int> numbers(points.size());
+    std::size_t i = 0;
+    for (const std::size_t round_end : put_in_insertion_order(waiting)) {
+        for (; i < round_end; ++i) numbers[waiting[i].id] = insert(points[waiting[i].id]);
+        if (points_.size() > many_points) improve();
+    }
+    return numbers;
+}
+
 int PlanarTriangulation::insert_on_edge(const PointView& p, int a, int b) {
     const int v = static_cast<int>(points_.size());
     points_.push_back(p);
@@ -190,14 +206,15 @@ bool PlanarTriangulation::find_edge(int a, int b, int& t, int& i) const {
     return false;
 }
 
-void PlanarTriangulation::mark_edge(int t, int i, int line, int mark) {
-    int c = faces_[at(t)].c[i];
-    const bool fresh = c < 0;
-    if (!fresh && mark < 0) return;
-    Constraint constraint = fresh ? Constraint{line, {}} : constraints_[at(c)];
-    if (mark >= 0) constraint.marks.push_back(mark);
-    c = static_cast<int>(constraints_.size());
-    constraints_.push_back(std::move(constraint));
+/// Makes the edge part of constraint c, which all edges share that were free before.
+void PlanarTriangulation::mark_edge(int t, int i, int c) {
+    if (const int there = faces_[at(t)].c[i]; there >= 0) {
+        if (constraint(c).marks.empty()) return;
+        Constraint both = constraint(there);
+        both.marks.insert(both.marks.end(), constraint(c).marks.begin(), constraint(c).marks.end());
+        c = static_cast<int>(constraints_.size());
+        constraints_.push_back(std::move(both));
+    }
     faces_[at(t)].c[i] = c;
     const int u = faces_[at(t)].n[i];
     if (u >= 0) faces_[at(u)].c[index_across(u, t)] = c;
@@ -212,11 +229,11 @@ bool PlanarTriangulation::ahead(int a, int b, int p) const {
     return false;
 }
 
-/// Makes the first stretch of the segment a-b an edge and returns where it ends.
-int PlanarTriangulation::advance(int a, int b, int line, int mark) {
+/// Makes the first stretch of the segment a-b an edge of constraint c and returns where it ends.
+int PlanarTriangulation::advance(int a, int b, int c) {
     int t = -1, i = -1;
     if (find_edge(a, b, t, i)) {
-        mark_edge(t, i, line, mark);
+        mark_edge(t, i, c);
         return b;
     }
     // Look round a for an edge along the segment, or for the face into which it runs.
@@ -233,7 +250,7 @@ int PlanarTriangulation::advance(int a, int b, int line, int mark) {
                 const int sp = turn_to(p), sq = turn_to(q);
                 for (const auto& [v, s, edge] : {std::tuple(p, sp, previous(k)), std::tuple(q, sq, next(k))})
                     if (s == 0 && ahead(a, b, v)) {
-                        mark_edge(f, edge, line, mark);
+                        mark_edge(f, edge, c);
                         return v;
                     }
                 if (sp < 0 && sq > 0) {
@@ -259,7 +276,7 @@ int PlanarTriangulation::advance(int a, int b, int line, int mark) {
         if (f.c[i] >= 0) {
             const int other = constraint(f.c[i]).line;
             target = static_cast<int>(points_.size());
-            points_.push_back(cross_(other, line));
+            points_.push_back(cross_(other, constraint(c).line));
             face_at_.push_back(-1);
             split_edge(t, i, target);
             // The half that the segment came into: it still has the edge across from the face before.
@@ -279,7 +296,7 @@ int PlanarTriangulation::advance(int a, int b, int line, int mark) {
         last = t = u;
     }
     if (!through.empty()) force_edge(a, target, through, last);
-    if (find_edge(a, target, t, i)) mark_edge(t, i, line, mark);
+    if (find_edge(a, target, t, i)) mark_edge(t, i, c);
     return target;
 }
 
@@ -382,8 +399,24 @@ void PlanarTriangulation::force_edge(int a, int b, std::span<const Through> thro
             faces_[at(here.first)].n[here.second] = other->second.first;
 }
 
-void PlanarTriangulation::constrain(int a, int b, int line, int mark) {
-    while (a != b) a = advance(a, b, line, mark);
+void PlanarTriangulation::constrain(int a, int b, int line, std::vector<int> marks) {
+    const int c = static_cast<int>(constraints_.size());
+    constraints_.push_back({line, std::move(marks)});
+    while (a != b) a = advance(a, b, c);
+}
+
+bool PlanarTriangulation::constrain_all(std::vector<Segment> segments, std::size_t most_points) {
+    std::size_t improved = points_.size();
+    for (const std::uint32_t i : by_chance(segments.size())) {
+        Segment& s = segments[i];
+        constrain(s.a, s.b, s.line, std::move(s.marks));
+        if (points_.size() > most_points) return false;
+        // Where many points lie as they came, segments would run through nearly all faces.
+        if (points_.size() < improved + std::max(many_points, improved / 8)) continue;
+        improve();
+        improved = points_.size();
+    }
+    return true;
 }
 
 void PlanarTriangulation::improve() {

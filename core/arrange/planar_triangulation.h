@@ -43,13 +43,24 @@ class PlanarTriangulation {
     /// Adds a point and returns its number; where there is a point already, that one's.
     int insert(const PointView& p);
 
+    /// The same for many points, in an order that keeps it quick. Returns the number of each.
+    std::vector<int> insert_all(std::span<const PointView> points);
+
     /// Adds a point that is known to lie within the edge between two points, and returns its number.
     /// Precondition: they are joined by an edge, on the first triangle's rim.
     int insert_on_edge(const PointView& p, int a, int b);
 
     /// Makes the segment between two points a chain of edges on `line`. Crossed constraints get a point there.
-    /// `mark` is added to the edges' marks; -1 for none.
-    void constrain(int a, int b, int line, int mark);
+    /// The marks are added to the edges' marks.
+    void constrain(int a, int b, int line, std::vector<int> marks = {});
+
+    struct Segment {
+        int a, b, line;
+        std::vector<int> marks{};
+    };
+    /// The same for many segments, in an order that keeps it quick. Returns whether all are in: with more points than
+    /// `most_points` it stops.
+    bool constrain_all(std::vector<Segment> segments, std::size_t most_points = ~std::size_t{0});
 
     /// Flips free edges towards a Delaunay triangulation of the rounded points. A matter of shape, not of
     /// correctness: every flip is proven valid exactly, the wish to flip is judged in doubles.
@@ -79,8 +90,8 @@ class PlanarTriangulation {
     int index_of(int t, int v) const;
     int index_across(int t, int neighbour) const;
     bool find_edge(int a, int b, int& t, int& i) const;
-    void mark_edge(int t, int i, int line, int mark);
-    int advance(int a, int b, int line, int mark);
+    void mark_edge(int t, int i, int c);
+    int advance(int a, int b, int c);
     /// A face that a segment runs through, and the edge across which it leaves it.
     struct Through {
         int face, edge;

@@ -1,6 +1,8 @@
 #include "core/arrange/subdivide.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_for_each.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <atomic>
@@ -8,8 +10,9 @@
 #include <map>
 #include <numeric>
 
-#include "core/arrange/planar_triangulation.h"
+#include "core/arrange/covers.h"
 #include "core/arrange/stretches.h"
+#include "core/base/runs.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
 
@@ -40,6 +43,8 @@ struct ClusterParts {
     std::vector<std::uint32_t> cover;      // per part: number in `covers`
     std::vector<std::vector<int>> covers;  // which of the cluster's faces lie there
 };
+
+bool is_large(const Cluster& c) { return c.faces.size() + c.crossings.size() > 500; }
 
 struct Clusters {
     std::vector<Cluster> list;
@@ -100,7 +105,6 @@ class ClusterSubdivider {
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
         add_points(triangulation);
-        improve_grown(triangulation, improved_ / 8);
         if (!single) add_boundaries(triangulation);
         add_crossings(triangulation);
         if (single) {
@@ -183,31 +187,20 @@ class ClusterSubdivider {
             present = local_;
             std::sort(present.begin(), present.end());
         }
-        if (wanted.size() > many_points) put_side_by_side(wanted);
-        for (VertexId v : wanted) {
+        std::erase_if(wanted, [&](VertexId v) {
             const auto at = std::lower_bound(present.begin(), present.end(), std::pair(v, -1));
-            if (at != present.end() && at->first == v) continue;
-            const std::size_t before = triangulation.point_count();
-            const int number = triangulation.insert(points_.view(v));
-            local_.emplace_back(v, number);
-            if (triangulation.point_count() > before) numbers_.push_back(v.value());
-            improve_grown(triangulation, improved_);
+            return at != present.end() && at->first == v;
+        });
+        std::vector<PointView> views;
+        for (const VertexId v : wanted) views.push_back(points_.view(v));
+        const std::vector<int> added = triangulation.insert_all(views);
+        numbers_.resize(triangulation.point_count(), outside);
+        for (std::size_t i = 0; i < wanted.size(); ++i) {
+            local_.emplace_back(wanted[i], added[i]);
+            std::uint32_t& number = numbers_[static_cast<std::size_t>(added[i])];
+            if (number == outside) number = wanted[i].value();
         }
         std::sort(local_.begin(), local_.end());
-    }
-
-    /// Up and down strips of the plane, so that the search for a point's place begins near it.
-    void put_side_by_side(std::vector<VertexId>& list) const {
-        const Projection k(axis_);
-        Box box;
-        for (const VertexId v : list) box.add(points_.approx(v));
-        const double width = box.size()[k.u] / std::sqrt(static_cast<double>(list.size()));
-        auto place = [&](VertexId v) {
-            const Vec3 p = points_.approx(v);
-            const int strip = width > 0 ? static_cast<int>((p[k.u] - box.low[k.u]) / width) : 0;
-            return std::tuple(strip, strip % 2 == 0 ? p[k.v] : -p[k.v], v);
-        };
-        std::ranges::sort(list, {}, place);
     }
 
     /// Points that were made on an edge of the only face go there in their order, without a search.
@@ -236,31 +229,42 @@ class ClusterSubdivider {
 
     int local(VertexId v) const { return std::lower_bound(local_.begin(), local_.end(), std::pair(v, -1))->second; }
 
-    /// Lines would cross nearly all edges where many points lie as they came: those are put in order now and then.
-    void improve_grown(PlanarTriangulation& triangulation, std::size_t growth) {
-        if (triangulation.point_count() < improved_ + std::max(many_points, growth)) return;
-        triangulation.improve();
-        improved_ = triangulation.point_count();
+    /// A segment between two points on a line of its own.
+    PlanarTriangulation::Segment segment(VertexId a, VertexId b, const Line& line) {
+        lines_.push_back(line);
+        return {local(a), local(b), static_cast<int>(lines_.size()) - 1};
     }
 
     void add_boundaries(PlanarTriangulation& triangulation) {
+        struct Edge {
+            VertexId low, high;
+            int face;
+        };
+        std::vector<Edge> edges;
         for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
             const Triangle t = face(cluster_.faces[i]);
-            for (int k = 0; k < 3; ++k) {
-                const VertexId a = t[k], b = t[(k + 1) % 3];
-                lines_.push_back({std::min(a, b), std::max(a, b), FaceId()});
-                triangulation.constrain(local(a), local(b), static_cast<int>(lines_.size()) - 1, static_cast<int>(i));
-                improve_grown(triangulation, improved_ / 8);
+            for (std::size_t k = 0; k < 3; ++k) {
+                const auto [low, high] = std::minmax(t[k], t[(k + 1) % 3]);
+                edges.push_back({low, high, static_cast<int>(i)});
             }
         }
+        std::ranges::sort(edges, {}, [](const Edge& e) { return std::tuple(e.low, e.high, e.face); });
+        std::vector<PlanarTriangulation::Segment> segments;
+        for_each_run(std::span<const Edge>(edges), same_edge, [&](std::span<const Edge> one) {
+            const auto& [low, high, face] = one.front();
+            segments.push_back(segment(low, high, {low, high, FaceId()}));
+            segments.back().marks = {static_cast<int>(bounded_.size())};
+            bounded_.emplace_back();
+            for (const Edge& e : one) bounded_.back().push_back(e.face);
+        });
+        triangulation.constrain_all(std::move(segments));
     }
 
     void add_crossings(PlanarTriangulation& triangulation) {
-        for (const Stretch& s : stretches_on(cluster_.faces, cluster_.crossings, crossings_, cluster_of_, points_)) {
-            lines_.push_back({VertexId(), VertexId(), s.other});
-            triangulation.constrain(local(s.p), local(s.q), static_cast<int>(lines_.size()) - 1, -1);
-            improve_grown(triangulation, improved_ / 8);
-        }
+        std::vector<PlanarTriangulation::Segment> segments;
+        for (const Stretch& s : stretches_on(cluster_.faces, cluster_.crossings, crossings_, cluster_of_, points_))
+            segments.push_back(segment(s.p, s.q, {VertexId(), VertexId(), s.other}));
+        triangulation.constrain_all(std::move(segments));
     }
 
     HomogeneousPoint cross(const Line& x, const Line& y) const {
@@ -287,47 +291,26 @@ class ClusterSubdivider {
         parts_.cover.push_back(cover);
     }
 
-    /// Spreads from the outside: crossing a face's boundary enters or leaves that face.
     void add_covered_parts(const PlanarTriangulation& triangulation) {
-        const auto& faces = triangulation.faces();
-        std::map<std::vector<int>, std::uint32_t> number;
-        auto intern = [&](const std::vector<int>& cover) {
-            const auto [at, fresh] = number.try_emplace(cover, static_cast<std::uint32_t>(parts_.covers.size()));
-            if (fresh) parts_.covers.push_back(cover);
-            return at->second;
+        // Passing an edge enters or leaves the faces that it bounds.
+        auto pass = [&](std::vector<int>& cover, const PlanarTriangulation::Face& from, int i) {
+            for (const int mark : triangulation.constraint(from.c[i]).marks)
+                for (const int face : bounded_[static_cast<std::size_t>(mark)]) {
+                    const auto at = std::lower_bound(cover.begin(), cover.end(), face);
+                    if (at != cover.end() && *at == face)
+                        cover.erase(at);
+                    else
+                        cover.insert(at, face);
+                }
         };
-        std::vector<std::uint32_t> cover(faces.size(), outside);
-        std::vector<int> stack;
-        for (std::size_t t = 0; t < faces.size() && stack.empty(); ++t)
-            if (faces[t].v[0] < 3 || faces[t].v[1] < 3 || faces[t].v[2] < 3) {
-                cover[t] = intern({});
-                stack.push_back(static_cast<int>(t));
-            }
-        while (!stack.empty()) {
-            const std::size_t t = static_cast<std::size_t>(stack.back());
-            stack.pop_back();
-            for (int i = 0; i < 3; ++i) {
-                const int u = faces[t].n[i];
-                if (u < 0 || cover[static_cast<std::size_t>(u)] != outside) continue;
-                std::vector<int> there = parts_.covers[cover[t]];
-                if (faces[t].c[i] >= 0)
-                    for (int mark : triangulation.constraint(faces[t].c[i]).marks) {
-                        const auto at = std::lower_bound(there.begin(), there.end(), mark);
-                        if (at != there.end() && *at == mark)
-                            there.erase(at);
-                        else
-                            there.insert(at, mark);
-                    }
-                cover[static_cast<std::size_t>(u)] = intern(there);
-                stack.push_back(u);
-            }
-        }
+        auto covers = covers_of<std::vector<int>>(triangulation, pass);
+        const auto& faces = triangulation.faces();
         for (std::size_t t = 0; t < faces.size(); ++t)
-            if (!parts_.covers[cover[t]].empty()) add_part(faces[t], cover[t]);
+            if (!covers.lists[covers.of_face[t]].empty()) add_part(faces[t], covers.of_face[t]);
+        parts_.covers = std::move(covers.lists);
     }
 
     static constexpr std::uint32_t outside = 0xffffffffu;
-    static constexpr std::size_t many_points = 64;
     const Soup& soup_;
     const Crossings& crossings_;
     const PointTable& points_;
@@ -338,32 +321,36 @@ class ClusterSubdivider {
     std::vector<std::pair<VertexId, int>> local_;  // sorted: where each point of the table is in the triangulation
     std::vector<std::uint32_t> numbers_;           // the other way round; new points count on from the table
     std::vector<Line> lines_;
-    std::size_t improved_ = 0;  // points when they were last put in order
+    std::vector<std::vector<int>> bounded_;  // per edge of the faces: those that it bounds
     ClusterParts parts_;
 };
 
-/// The sources of a part: those of all faces that cover it, as seen from the side of the cluster's first face.
-std::vector<FaceSource> merged_sources(const Soup& soup, const Cluster& cluster, const std::vector<int>& cover) {
-    auto normal_sign = [&](FaceId f, int axis) {
-        return orient2d(soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2), axis);
-    };
-    const FaceId first = cluster.faces.front();
-    if (cluster.faces.size() == 1) {
-        const auto own = soup.sources(first);
-        return {own.begin(), own.end()};
-    }
-    const int axis = projection_axis(soup.corner(first, 0), soup.corner(first, 1), soup.corner(first, 2));
-    std::vector<FaceSource> out;
-    for (int i : cover) {
-        const FaceId f = cluster.faces[static_cast<std::size_t>(i)];
-        const bool against = normal_sign(f, axis) != normal_sign(first, axis);
-        for (FaceSource s : soup.sources(f)) {
-            s.reversed = s.reversed != against;
-            out.push_back(s);
+/// The sources of each of a cluster's parts: those of all faces that cover it, as seen from the side of the first face.
+class PartSources {
+  public:
+    PartSources(const Soup& soup, const Cluster& cluster) {
+        const FaceId first = cluster.faces.front();
+        const int axis = projection_axis(soup.corner(first, 0), soup.corner(first, 1), soup.corner(first, 2));
+        auto sign = [&](FaceId f) { return orient2d(soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2), axis); };
+        for (const FaceId f : cluster.faces) {
+            of_face_.push_back(soup.sources(f));
+            const bool against = f != first && sign(f) != sign(first);
+            for (FaceSource& s : of_face_.back()) s.reversed = s.reversed != against;
         }
     }
-    return out;
-}
+    const std::vector<FaceSource>& at(const std::vector<int>& cover) {
+        list_.clear();
+        for (const int i : cover) {
+            const auto& own = of_face_[static_cast<std::size_t>(i)];
+            list_.insert(list_.end(), own.begin(), own.end());
+        }
+        return list_;
+    }
+
+  private:
+    std::vector<std::vector<FaceSource>> of_face_;
+    std::vector<FaceSource> list_;
+};
 
 }  // namespace
 
@@ -373,11 +360,17 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     const std::vector<Cluster>& clusters = clustered.list;
     std::vector<ClusterParts> parts(clusters.size());
     std::atomic<std::size_t> done{0};
-    tbb::parallel_for(std::size_t{0}, clusters.size(), [&](std::size_t i) {
+    auto split_one = [&](std::size_t i) {
         if (progress.cancelled()) return;
         parts[i] = ClusterSubdivider(soup, crossings, points, clustered, i).run();
         if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
-    });
+    };
+    // Large ones each by itself and from the start, so that no thread ends with several of them while others wait.
+    std::vector<std::size_t> large, others;
+    for (std::size_t i = 0; i < clusters.size(); ++i) (is_large(clusters[i]) ? large : others).push_back(i);
+    tbb::parallel_invoke(
+        [&] { tbb::parallel_for_each(large, split_one); },
+        [&] { tbb::parallel_for(std::size_t{0}, others.size(), [&](std::size_t i) { split_one(others[i]); }); });
     if (progress.cancelled()) return cancelled_error();
 
     SubFaces out;
@@ -398,9 +391,9 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     for (std::size_t i = 0; i < clusters.size(); ++i) {
         const std::uint32_t offset = static_cast<std::uint32_t>(points.size()) - base;
         for (ClusterParts::NewPoint& p : parts[i].new_points) points.add(std::move(p.exact), p.approx);
+        PartSources sources(soup, clusters[i]);
         std::vector<std::uint32_t> lists;
-        for (const auto& cover : parts[i].covers)
-            lists.push_back(out.sources.add(merged_sources(soup, clusters[i], cover)));
+        for (const auto& cover : parts[i].covers) lists.push_back(out.sources.add(sources.at(cover)));
         const auto end = static_cast<std::uint32_t>(here() + parts[i].corners.size());
         for (FaceId f : clusters[i].faces) out.of_active[active.index_of[f.value()]] = {here(), end};
         for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {

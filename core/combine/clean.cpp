@@ -245,7 +245,7 @@ class Cleaner {
             return static_cast<int>(std::lower_bound(corner.begin() + 3, corner.end(), v) - corner.begin());
         };
         try {
-            for (const auto& [from, to] : edges) t.constrain(number(from), number(to), 0, 0);
+            for (const auto& [from, to] : edges) t.constrain(number(from), number(to), 0, {0});
         } catch (const Crossed&) {
             return std::nullopt;
         }

@@ -4,7 +4,7 @@
 #include <map>
 #include <set>
 
-#include "core/combine/split_faces.h"
+#include "core/combine/snapped_overlay.h"
 #include "core/exact/predicates.h"
 
 namespace anvil {
@@ -67,20 +67,13 @@ class Flattener {
     Result<std::vector<VertexId>> run(Progress& progress) {
         take_apart();
         if (seen_.faces.empty()) return std::vector<VertexId>();
-        constexpr std::size_t most = 64;  // two layers of any shape have fewer: this is a heap
-        auto split = split_faces(seen_, most, progress);
-        if (!split) return split.error();
-        if (!*split) return std::vector<VertexId>();
-        split_ = std::move(*split);
-        const SubFaces& parts = split_->parts;
-        parts_of_.resize(given_.size());
-        bool layered = false;
-        for (std::uint32_t p = 0; p < parts.size(); ++p) {
-            const auto sources = parts.sources[parts.source[p]];
-            layered = layered || sources.size() > 1;
-            for (const FaceSource& s : sources) parts_of_[s.face.value()].push_back(p);
-        }
-        if (!layered) return std::vector<VertexId>();
+        // Two layers of any shape have fewer points: this is a heap.
+        auto overlay = snapped_overlay(seen_, grid_.width, 32 * seen_.faces.size() + 1000, progress);
+        if (!overlay) return overlay.error();
+        if (!*overlay) return std::vector<VertexId>();
+        overlay_ = std::move(**overlay);
+        if (std::ranges::all_of(overlay_.covers, [](const auto& cover) { return cover.size() < 2; }))
+            return std::vector<VertexId>();
         make_faces();
         find_rim();
         replace();
@@ -90,11 +83,10 @@ class Flattener {
     }
 
   private:
-    Vec3 on_plane_grid(const Vec3& seen) const { return grid_.width > 0 ? on_grid(seen, grid_.width) : seen; }
     /// A given point as the axis sees it.
     Vec3 seen_of(VertexId v) const {
         const Vec3 seen = seen_along(region_.axis, live_.point(v));
-        return grid_.points.contains(v.value()) ? on_plane_grid(seen) : seen;
+        return grid_.points.contains(v.value()) ? on_grid(seen, grid_.width) : seen;
     }
     /// The point that is seen there, so high.
     Vec3 unseen(const Vec3& seen, double height) const {
@@ -107,28 +99,31 @@ class Flattener {
 
     /// The region as it is seen. What is seen from the side stays outside.
     void take_apart() {
-        std::unordered_map<std::uint32_t, VertexId> number;
+        std::unordered_map<Vec3, VertexId, CoordinateHash> number;
         for (const std::uint32_t f : region_.faces) {
             Triangle t = live_.face(f).corners;
             Vec3 seen[3];
             for (std::size_t k = 0; k < 3; ++k) seen[k] = seen_of(t[k]);
             if (collinear(seen[0], seen[1], seen[2])) continue;
             for (std::size_t k = 0; k < 3; ++k) {
-                const auto [at, is_new] = number.try_emplace(t[k].value(), VertexId(seen_.points.size()));
+                const auto [at, is_new] = number.try_emplace(seen[k], VertexId(seen_.points.size()));
                 if (is_new) {
                     seen_.points.push_back(seen[k]);
-                    // Of points that are seen as one the lowest stands for all.
-                    VertexId& one = stands_for_.try_emplace(seen[k], t[k]).first->second;
-                    one = std::min(one, t[k]);
+                    stands_for_.push_back(t[k]);
                 }
+                // Of points that are seen as one the lowest stands for all.
+                VertexId& one = stands_for_[at->second.value()];
+                one = std::min(one, t[k]);
+                number_[t[k].value()] = at->second.value();
                 t[k] = at->second;
             }
             seen_.faces.push_back(t);
             given_.push_back(f);
         }
         inside_.insert(given_.begin(), given_.end());
-        for (auto& [seen, v] : stands_for_) {
-            const Vec3 there = unseen(seen, live_.point(v)[region_.axis]);
+        for (std::size_t i = 0; i < stands_for_.size(); ++i) {
+            VertexId& v = stands_for_[i];
+            const Vec3 there = unseen(seen_.points[VertexId(i)], live_.point(v)[region_.axis]);
             if (!(there == live_.point(v))) v = live_.point_at(there, live_.moved(v) + norm(there - live_.point(v)));
         }
     }
@@ -148,22 +143,21 @@ class Flattener {
         return std::isfinite(mean) ? std::clamp(mean, low, high) : low;  // so narrow, areas are no numbers
     }
 
-    /// Where a point of the split faces is on the layers: a point that was given, or a new one on that face.
-    VertexId lifted(VertexId v, std::uint32_t face) {
-        const auto [at, is_new] = lifted_.try_emplace(v.value(), VertexId());
+    /// Where a point of the overlay is on the layers: a point that was given, or a new one on that face.
+    VertexId lifted(std::uint32_t v, std::uint32_t face) {
+        if (v < stands_for_.size()) return stands_for_[v];
+        const auto [at, is_new] = lifted_.try_emplace(v, VertexId());
         if (!is_new) return at->second;
-        const PointTable& points = split_->points;
-        const Vec3 p = points.approx(v);
-        if (points.is_input(v)) return at->second = stands_for_.at(p);
-        const Vec3 out = unseen(on_plane_grid(p), height_on(face, p));
-        return at->second = live_.point_at(out, 2 * (grid_.width + last_digit(largest_component(out), precision_)));
+        const Vec3 out = unseen(overlay_.points[v], height_on(face, overlay_.points[v]));
+        const double bent = 2 * overlay_.rounds * grid_.width + 2 * last_digit(largest_component(out), precision_);
+        return at->second = live_.point_at(out, bent);
     }
 
     /// Takes note of how far a face is from the point that a corner of a part of it came to.
-    void note_move(VertexId v, VertexId to, std::uint32_t face) {
+    void note_move(std::uint32_t v, VertexId to, std::uint32_t face) {
         double moved = 0;
         for (const VertexId u : live_.face(face).corners) moved = std::max(moved, live_.moved(u));
-        const double gap = std::abs(height_on(face, split_->points.approx(v)) - live_.point(to)[region_.axis]);
+        const double gap = std::abs(height_on(face, overlay_.points[v]) - live_.point(to)[region_.axis]);
         double& known = moves_[to.value()];
         known = std::max(known, moved + gap);
     }
@@ -171,80 +165,52 @@ class Flattener {
     /// What is to lie there in place of the faces that do not stay.
     void make_faces() {
         stays_.assign(given_.size(), 0);
-        const SubFaces& parts = split_->parts;
-        for (std::uint32_t p = 0; p < parts.size(); ++p) {
-            const auto sources = parts.sources[parts.source[p]];
+        for (std::size_t p = 0; p < overlay_.parts.size(); ++p) {
+            const std::map<int, int>& cover = overlay_.covers[overlay_.cover[p]];
             LiveFaces::Face face;
             face.times = 0;
-            auto times_of = [&](const FaceSource& s) {
-                const int times = live_.face(given_[s.face.value()]).times;
-                return s.reversed ? -times : times;
-            };
-            for (const FaceSource& s : sources) face.times += times_of(s);
-            const std::uint32_t first = given_[sources.front().face.value()];
-            for (std::size_t k = 0; k < 3; ++k) face.corners[k] = lifted(parts.corners[p][k], first);
-            if (sources.size() == 1 && same_set(face.corners, live_.face(first).corners)) {
-                stays_[sources.front().face.value()] = 1;
+            for (const auto& [i, times] : cover) face.times += times * live_.face(given(i)).times;
+            const int lowest = cover.begin()->first;
+            for (std::size_t k = 0; k < 3; ++k) face.corners[k] = lifted(overlay_.parts[p][k], given(lowest));
+            if (cover.size() == 1 && same_set(face.corners, live_.face(given(lowest)).corners)) {
+                stays_[static_cast<std::size_t>(lowest)] = 1;
                 continue;
             }
             for (std::size_t k = 0; k < 3; ++k)
-                for (const FaceSource& source : sources)
-                    note_move(parts.corners[p][k], face.corners[k], given_[source.face.value()]);
+                for (const auto& [i, times] : cover) note_move(overlay_.parts[p][k], face.corners[k], given(i));
             if (face.times == 0) continue;
-            const FaceSource& s = *std::ranges::find_if(
-                sources, [&](const FaceSource& one) { return (times_of(one) > 0) == (face.times > 0); });
-            face.source = live_.face(given_[s.face.value()]).source;
-            face.source.reversed = face.source.reversed != s.reversed;
+            const auto& [source, times] = *std::ranges::find_if(cover, [&](const auto& c) {
+                return (c.second * live_.face(given(c.first)).times > 0) == (face.times > 0);
+            });
+            face.source = live_.face(given(source)).source;
+            face.source.reversed = face.source.reversed != (times < 0);
             made_.push_back(face);
         }
     }
+    std::uint32_t given(int i) const { return given_[static_cast<std::size_t>(i)]; }
 
     /// Finds the points that came to lie on edges across which there is something else.
     void find_rim() {
-        std::unordered_map<Vec3, VertexId, CoordinateHash> number;  // of the points that were given, when split
-        for (const VertexId v : ids<VertexId>(split_->operand().mesh.points.size()))
-            number.emplace(split_->operand().mesh.points[v], v);
-        auto number_of = [&](VertexId given) { return number.at(seen_of(given)); };
         for (std::uint32_t i = 0; i < given_.size(); ++i) {
             if (stays_[i]) continue;
             const Triangle& t = live_.face(given_[i]).corners;
-            std::map<VertexId, VertexId> next;  // round the face
             for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId a = t[k], b = t[(k + 1) % 3];
+                const auto [a, b] = std::minmax(t[k], t[(k + 1) % 3]);
                 std::vector<std::uint32_t> beyond;
                 live_.for_each_along(a, b, [&](std::uint32_t g) {
                     if (!inside_.contains(g)) beyond.push_back(g);
                 });
                 if (beyond.empty()) continue;
-                if (next.empty()) next = outline(i, number_of(t[0]), number_of(t[1]), number_of(t[2]));
-                const VertexId from = number_of(a), to = number_of(b);
+                const std::uint32_t from = number_.at(a.value()), to = number_.at(b.value());
+                const auto& along = overlay_.along.at(std::minmax(from, to));
                 std::vector<VertexId> between;
-                for (VertexId v = next.at(from); v != to; v = next.at(v)) between.push_back(lifted(v, given_[i]));
+                for (std::size_t j = 1; j + 1 < along.size(); ++j) between.push_back(lifted(along[j], given_[i]));
                 if (between.empty()) continue;
-                if (b < a) std::ranges::reverse(between);
-                on_rim_.emplace(std::minmax(a, b), std::move(between));
+                if (to < from) std::ranges::reverse(between);
+                on_rim_.emplace(std::pair(a, b), std::move(between));
                 for (const std::uint32_t g : beyond) at_rim_.insert(g);
             }
         }
-    }
-
-    /// The points round a face that was split, each with the one that follows, from corner a to b to c.
-    std::map<VertexId, VertexId> outline(std::uint32_t i, VertexId a, VertexId b, VertexId c) const {
-        std::map<std::pair<VertexId, VertexId>, int> edges;
-        for (const std::uint32_t p : parts_of_[i])
-            for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId u = split_->parts.corners[p][k], v = split_->parts.corners[p][(k + 1) % 3];
-                edges[std::minmax(u, v)] += u < v ? 1 : -1;
-            }
-        std::map<VertexId, VertexId> next;
-        for (const auto& [edge, balance] : edges)
-            if (balance != 0) next[balance > 0 ? edge.first : edge.second] = balance > 0 ? edge.second : edge.first;
-        VertexId v = next.at(a);
-        while (v != b && v != c) v = next.at(v);
-        if (v == b) return next;
-        std::map<VertexId, VertexId> turned;
-        for (const auto& [from, to] : next) turned[to] = from;
-        return turned;
     }
 
     void replace() {
@@ -260,7 +226,7 @@ class Flattener {
             for (const LiveFaces::Face& face : *list) live_.add(face);
         for (const std::uint32_t f : given_)
             for (const VertexId v : Triangle(live_.face(f).corners)) {
-                const VertexId one = stands_for_.at(seen_of(v));
+                const VertexId one = stands_for_[number_.at(v.value())];
                 if (one != v) live_.move(v, live_.point(one));
             }
     }
@@ -292,12 +258,12 @@ class Flattener {
     const FlatRegion& region_;
     const PlaneGrid& grid_;
     Precision precision_;
-    std::vector<std::uint32_t> given_;                               // the faces that are laid together
-    std::unordered_set<std::uint32_t> inside_;                       // the same
-    Mesh seen_;                                                      // as the axis sees them
-    std::unordered_map<Vec3, VertexId, CoordinateHash> stands_for_;  // per point as it is seen
-    std::unique_ptr<SplitFaces> split_;
-    std::vector<std::vector<std::uint32_t>> parts_of_;  // per face given
+    std::vector<std::uint32_t> given_;                         // the faces that are laid together
+    std::unordered_set<std::uint32_t> inside_;                 // the faces given
+    Mesh seen_;                                                // as the axis sees them
+    std::unordered_map<std::uint32_t, std::uint32_t> number_;  // of a point in `seen_`
+    std::vector<VertexId> stands_for_;                         // per point of `seen_`
+    SnappedOverlay overlay_;
     std::unordered_map<std::uint32_t, VertexId> lifted_;
     std::vector<char> stays_;  // per face given
     std::vector<LiveFaces::Face> made_;

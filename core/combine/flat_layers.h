@@ -16,13 +16,14 @@ struct FlatRegion {
 /// where those two are no layers of one.
 FlatRegion flat_region_at(const LiveFaces& live, std::uint32_t f, std::uint32_t g, double most);
 
-/// Where points may be put on a grid besides, so that none lies so near to an edge that rounding takes it across.
+/// Where new points lie, as the plane's axis sees them, and old ones may be put besides, so that none is so near to
+/// an edge that rounding takes it across.
 struct PlaneGrid {
-    double width = 0;                            ///< a power of two in mm; 0 for none
-    std::unordered_set<std::uint32_t> points{};  ///< that go there, along with all new ones; as the axis sees them
+    double width;                                ///< a power of two in mm, no less than the last digit
+    std::unordered_set<std::uint32_t> points{};  ///< that go there, too
 };
 
-/// Lays the layers of a region into one: seen across the plane, exactly, they are split along each other's edges, and
+/// Lays the layers of a region into one: seen across the plane they are split along each other's edges, and
 /// what comes to lie on each other adds up or cancels. So skins between layers vanish whose thickness rounding cannot
 /// keep, however large they are. Points stay where they are, but for the grid's; new ones lie on a layer, rounded.
 /// Faces round the region are split where its rim is. Returns the points of what was made: none where there was only

@@ -49,8 +49,9 @@ struct Attempt {
     /// farther apart.
     std::function<bool(std::span<const FaceSource>)> slid{};
 
-    /// How often layers are laid together at those faces, at most.
-    int flattenings(std::span<const FaceSource> faces) const { return slid && slid(faces) ? 6 : 2; }
+    /// How often layers are laid together at those faces, at most. Where they did not slide, plain rounds and grids
+    /// settle more, and leave thin skins alone.
+    int flattenings(std::span<const FaceSource> faces) const { return slid && slid(faces) ? 6 : 0; }
 };
 
 /// Step 7: rounds the points, makes equal points one, and proves that the rounded faces neither cross nor degenerate;

@@ -177,13 +177,11 @@ class FaultSettler {
     Result<bool> flatten(std::span<const std::pair<std::uint32_t, std::uint32_t>> pairs, int time, int next_age) {
         const double most = std::ldexp(a_few_digits(reach_, options_.precision), std::min(4 * (time / 2), 7));
         bool any = false;
-        PlaneGrid grid;
-        if (time % 2 == 1) {
-            grid.width = std::ldexp(1.0, std::ilogb(most) - 3);
+        PlaneGrid grid{grid_for(reach_, options_.precision == Precision::single_precision ? 24 : 50)};
+        if (time % 2 == 1)
             for (const auto& [f, g] : pairs)
                 for (const std::uint32_t i : {f, g})
                     for (const VertexId v : live_.face(i).corners) grid.points.insert(v.value());
-        }
         std::unordered_set<std::uint32_t> met;
         for (const auto& [f, g] : pairs) {
             if (live_.alive_count() > most_faces_) break;

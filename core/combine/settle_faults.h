@@ -22,7 +22,7 @@ struct SettlingOptions {
     int first_flattening = 0;
     /// How often layers are laid together where they lie on each other but for a few digits (see flat_layers.h): twice,
     /// then twice where they are up to 16 times as far apart, then up to 128 times.
-    int flattenings = 2;
+    int flattenings = 0;
     /// Goes on where faces pile up, or only coarse grids would help; else it is given up there.
     bool stubborn = false;
 };

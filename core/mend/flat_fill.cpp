@@ -67,7 +67,7 @@ std::optional<std::vector<Triangle>> flat_fill(const Mesh& mesh, std::span<const
             corner.push_back(v);
         }
         for (std::size_t i = 0; i < rim.size(); ++i)
-            t.constrain(static_cast<int>(first + i), static_cast<int>(first + (i + 1) % rim.size()), 0, 0);
+            t.constrain(static_cast<int>(first + i), static_cast<int>(first + (i + 1) % rim.size()), 0, {0});
     }
     t.improve();
     const std::vector<char> inside = t.inside();

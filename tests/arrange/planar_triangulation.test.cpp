@@ -134,13 +134,13 @@ TEST_CASE("a segment becomes a chain of edges, through whatever points lie on it
     const int a = t.insert({{2, 2, 0}}), b = t.insert({{42, 42, 0}});
     t.insert({{12, 12, 0}});
     t.insert({{32, 32, 0}});
-    t.constrain(a, b, 7, 1);
+    t.constrain(a, b, 7, {1});
     check_sound(t, 10000);
     CHECK(length_on(t, 7) == Approx(40 * std::sqrt(2.0)));
     t.improve();
     CHECK(length_on(t, 7) == Approx(40 * std::sqrt(2.0)));
     // The same segment for another boundary: the edges carry both marks.
-    t.constrain(b, a, 7, 2);
+    t.constrain(b, a, 7, {2});
     bool both = true;
     for (const auto& face : t.faces())
         for (int c : face.c)
@@ -164,7 +164,7 @@ TEST_CASE("segments that cross get the exact point where they do, and both go on
     });
     for (int k = 0; k < 3; ++k) {
         const int a = t.insert({lines[k].first}), b = t.insert({lines[k].second});
-        t.constrain(a, b, k, -1);
+        t.constrain(a, b, k);
     }
     t.improve();
     CHECK(crossings == 3);
@@ -179,8 +179,8 @@ TEST_CASE("a segment in line with a corner of the outermost triangle ends at its
                           [](int, int) { return PointView{}; });
     const Vec3 low{0, -2, -5}, high{0, 3, 7};  // below the third corner, on the line through it
     const int a = t.insert(PointView{low}), b = t.insert(PointView{high});
-    t.constrain(a, b, 0, 0);
-    t.constrain(b, a, 0, 0);
+    t.constrain(a, b, 0, {0});
+    t.constrain(b, a, 0, {0});
     std::size_t constrained = 0;
     for (const auto& f : t.faces())
         for (int c : f.c) constrained += c >= 0;
@@ -207,7 +207,7 @@ TEST_CASE("segments that run through hundreds of faces, past points in line and 
             PlanarTriangulation own = t;
             for (const int p : points) {
                 const double length = norm(own.point(p).approx - own.point(points[hub]).approx);
-                own.constrain(points[hub], p, p, -1);
+                own.constrain(points[hub], p, p);
                 check_sound(own, 4e6);
                 // Where it lies on one that is there already, that one is lengthened.
                 if (p != points[hub]) CHECK(length_on(own, p) <= length * (1 + 1e-12));

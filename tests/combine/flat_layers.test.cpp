@@ -11,6 +11,7 @@ using namespace anvil::test;
 namespace {
 
 constexpr double thickness = 0x1p-44;  // mm
+const PlaneGrid grid{0x1p-48};         // mm
 
 LiveFaces live_of(const Mesh& mesh) {
     return LiveFaces(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size())), 0.0);
@@ -61,7 +62,7 @@ TEST_CASE("a skin that stands out from a body vanishes, and the body stays as it
     const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
     REQUIRE(region.faces.size() >= 4);
     Progress progress;
-    const auto made = flatten_layers(live, region, {}, Precision::double_precision, progress);
+    const auto made = flatten_layers(live, region, grid, Precision::double_precision, progress);
     REQUIRE(made);
     CHECK(!made->empty());
     CHECK(open_edges(live) == 0);
@@ -79,7 +80,7 @@ TEST_CASE("layers with triangulations of their own cancel where they cover each 
     Progress progress;
     const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
     CHECK(region.faces.size() == plate.faces.size());
-    REQUIRE(flatten_layers(live, region, {}, Precision::double_precision, progress));
+    REQUIRE(flatten_layers(live, region, grid, Precision::double_precision, progress));
     CHECK(live.alive_count() == 0);
 }
 
@@ -88,8 +89,8 @@ TEST_CASE("layers with the same corners cancel, too, as do the walls between the
     LiveFaces live = live_of(make_prism(outline, 0, thickness));
     const auto [up, down] = layers_of(live);
     Progress progress;
-    REQUIRE(
-        flatten_layers(live, flat_region_at(live, up, down, 4 * thickness), {}, Precision::double_precision, progress));
+    REQUIRE(flatten_layers(live, flat_region_at(live, up, down, 4 * thickness), grid, Precision::double_precision,
+                           progress));
     CHECK(live.alive_count() == 0);
 }
 
@@ -104,7 +105,7 @@ TEST_CASE("one layer stays as it is, and faces that stand on each other are no l
             ++regions;
             CHECK(region.faces.size() == 2);
             Progress progress;
-            const auto made = flatten_layers(live, region, {}, Precision::double_precision, progress);
+            const auto made = flatten_layers(live, region, grid, Precision::double_precision, progress);
             REQUIRE(made);
             CHECK(made->empty());
         }
@@ -117,12 +118,12 @@ TEST_CASE("points that are put on the plane's grid take what hangs on them along
     LiveFaces live = live_of(mesh);
     const auto [up, down] = layers_of(live);
     const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
-    PlaneGrid grid{0x1p-30};
+    PlaneGrid coarse{0x1p-30};
     for (const std::uint32_t f : region.faces)
-        for (const VertexId v : live.face(f).corners) grid.points.insert(v.value());
+        for (const VertexId v : live.face(f).corners) coarse.points.insert(v.value());
     Progress progress;
-    REQUIRE(flatten_layers(live, region, grid, Precision::double_precision, progress));
+    REQUIRE(flatten_layers(live, region, coarse, Precision::double_precision, progress));
     CHECK(open_edges(live) == 0);
     CHECK(signed_volume(as_mesh(live.result())) == Approx(1).epsilon(1e-8));
-    CHECK(live.largest_move() <= 4 * grid.width);
+    CHECK(live.largest_move() <= 4 * coarse.width);
 }

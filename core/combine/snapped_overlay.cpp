@@ -1,0 +1,262 @@
+// Based on: D. Halperin, E. Packer, "Iterated Snap Rounding" (2002). We depart from it in finding the points that a
+// segment passes near to in a constrained triangulation, across a face from it, and in leaving given points off the
+// grid.
+#include "core/combine/snapped_overlay.h"
+
+#include <algorithm>
+#include <cmath>
+#include <deque>
+#include <unordered_map>
+
+#include "core/arrange/covers.h"
+#include "core/exact/predicates.h"
+#include "core/mesh/measures.h"
+
+namespace anvil {
+namespace {
+
+constexpr int seen_axis = 2;
+constexpr int most_rounds = 40;
+constexpr int corners_around = 3;  // of the triangulation, no points of ours
+
+using EdgeKey = std::pair<std::uint32_t, std::uint32_t>;
+
+/// Points by the cell of a grid that they lie in.
+class PointCells {
+  public:
+    explicit PointCells(double width) : width_(width) {}
+
+    void add(const Vec3& p, std::uint32_t number) { at_[key(cell(p.x), cell(p.y))].push_back(number); }
+    /// The first that is no farther than half a cell from p along each axis.
+    std::optional<std::uint32_t> near(const Vec3& p, const std::vector<Vec3>& points) const {
+        std::optional<std::uint32_t> found;
+        for (std::int64_t dx = -1; dx <= 1; ++dx)
+            for (std::int64_t dy = -1; dy <= 1; ++dy) {
+                const auto here = at_.find(key(cell(p.x) + dx, cell(p.y) + dy));
+                if (here == at_.end()) continue;
+                for (const std::uint32_t i : here->second)
+                    if (std::abs(points[i].x - p.x) <= width_ / 2 && std::abs(points[i].y - p.y) <= width_ / 2)
+                        if (!found || i < *found) found = i;
+            }
+        return found;
+    }
+
+  private:
+    std::int64_t cell(double x) const { return static_cast<std::int64_t>(std::floor(x / width_)); }
+    static std::uint64_t key(std::int64_t x, std::int64_t y) {
+        return static_cast<std::uint64_t>(x) * 0x9e3779b97f4a7c15ull + static_cast<std::uint64_t>(y);
+    }
+
+    double width_;
+    std::unordered_map<std::uint64_t, std::vector<std::uint32_t>> at_;  // cells that share a key do no harm
+};
+
+class Overlay {
+  public:
+    Overlay(const Mesh& triangles, double grid, std::size_t most_points)
+        : triangles_(triangles), grid_(grid), most_points_(most_points), cells_(grid) {
+        for (const Vec3& p : triangles.points) {
+            cells_.add(p, static_cast<std::uint32_t>(out_.points.size()));
+            out_.points.push_back({p.x, p.y, 0});
+            box_.add(out_.points.back());
+        }
+        for (const Triangle& t : triangles.faces)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const EdgeKey edge = std::minmax(t[k].value(), t[(k + 1) % 3].value());
+                out_.along.try_emplace(edge, std::vector{edge.first, edge.second});
+            }
+    }
+
+    Result<std::optional<SnappedOverlay>> run(Progress& progress) {
+        for (; out_.rounds < most_rounds; ++out_.rounds) {
+            if (progress.cancelled()) return cancelled_error();
+            find_segments();
+            crossings_.clear();
+            PlanarTriangulation t =
+                PlanarTriangulation::around(box_, seen_axis, false, [&](int a, int b) { return crossing_of(a, b); });
+            std::vector<PointView> views;
+            for (const Vec3& p : out_.points) views.push_back(PointView{p});
+            number_ = t.insert_all(views);
+            const std::size_t given = t.point_count();
+            if (!t.constrain_all(segments(), most_points_)) return std::optional<SnappedOverlay>();
+            t.improve();
+            if (t.point_count() == given) return finished(t);
+            snap(t, given);
+        }
+        return std::optional<SnappedOverlay>();
+    }
+
+  private:
+    /// The stretches of all edges, each once.
+    void find_segments() {
+        segments_.clear();
+        for (const auto& [edge, along] : out_.along)
+            for (std::size_t i = 0; i + 1 < along.size(); ++i) segments_.push_back(std::minmax(along[i], along[i + 1]));
+        std::ranges::sort(segments_);
+        const auto rest = std::ranges::unique(segments_);
+        segments_.erase(rest.begin(), rest.end());
+    }
+    int segment_of(std::uint32_t a, std::uint32_t b) const {
+        return static_cast<int>(std::ranges::lower_bound(segments_, EdgeKey(std::minmax(a, b))) - segments_.begin());
+    }
+    std::vector<PlanarTriangulation::Segment> segments() const {
+        std::vector<PlanarTriangulation::Segment> out;
+        for (int s = 0; s < static_cast<int>(segments_.size()); ++s) {
+            const auto& [a, b] = segments_[static_cast<std::size_t>(s)];
+            out.push_back({number_[a], number_[b], s, {s}});
+        }
+        return out;
+    }
+
+    PointView crossing_of(int a, int b) {
+        const auto& [p, q] = segments_[static_cast<std::size_t>(a)];
+        const auto& [r, s] = segments_[static_cast<std::size_t>(b)];
+        crossings_.push_back(
+            line_line_point(out_.points[p], out_.points[q], out_.points[r], out_.points[s], seen_axis));
+        return PointView{rounded(crossings_.back()), &crossings_.back()};
+    }
+
+    /// Per segment, points of the triangulation within it, in no order.
+    std::vector<std::vector<int>> points_on_segments(const PlanarTriangulation& t) const {
+        std::vector<std::vector<int>> on(segments_.size());
+        for_each_segment_edge(t, [&](int segment, const PlanarTriangulation::Face& f, int i) {
+            const auto& [a, b] = segments_[static_cast<std::size_t>(segment)];
+            for (const int v : {f.v[next(i)], f.v[previous(i)]})
+                if (v != number_[a] && v != number_[b]) on[static_cast<std::size_t>(segment)].push_back(v);
+        });
+        return on;
+    }
+    template <class Visit>
+    static void for_each_segment_edge(const PlanarTriangulation& t, const Visit& visit) {
+        for (const auto& f : t.faces())
+            for (int i = 0; i < 3; ++i)
+                if (f.c[i] >= 0)
+                    for (const int segment : t.constraint(f.c[i]).marks) visit(segment, f, i);
+    }
+    static int next(int i) { return i == 2 ? 0 : i + 1; }
+    static int previous(int i) { return i == 0 ? 2 : i - 1; }
+
+    /// Adds the points that lie so near to a segment that rounding might take one across the other: those are across a
+    /// face from it. Without them, crossings would double from round to round along segments that nearly coincide.
+    void add_near(const PlanarTriangulation& t, std::vector<std::vector<int>>& on) const {
+        for_each_segment_edge(t, [&](int segment, const PlanarTriangulation::Face& f, int i) {
+            if (f.v[i] < corners_around) return;
+            const Vec3 &from = t.point(f.v[next(i)]).approx, way = t.point(f.v[previous(i)]).approx - from;
+            const Vec3 to = t.point(f.v[i]).approx - from;
+            const double length = norm(way), along = dot(to, way);
+            // What is as near to an end is near to that, and given points may be so near to each other.
+            if (!(along > grid_ * length && along < (length - grid_) * length)) return;
+            if (std::abs(cross(way, to).z) > grid_ * length) return;
+            on[static_cast<std::size_t>(segment)].push_back(f.v[i]);
+        });
+    }
+
+    /// Our number of each point of the triangulation that is not new.
+    std::vector<std::uint32_t> numbers_of(const PlanarTriangulation& t) const {
+        std::vector<std::uint32_t> of(t.point_count(), 0);
+        for (std::uint32_t i = 0; i < number_.size(); ++i) of[static_cast<std::size_t>(number_[i])] = i;
+        return of;
+    }
+
+    /// Rounds what crossed, and has the edges run through what is on them.
+    void snap(const PlanarTriangulation& t, std::size_t given) {
+        std::vector<std::uint32_t> of = numbers_of(t);
+        for (std::size_t v = given; v < of.size(); ++v) {
+            const Vec3& p = t.point(static_cast<int>(v)).approx;
+            if (const auto near = cells_.near(p, out_.points)) {
+                of[v] = *near;
+                continue;
+            }
+            of[v] = static_cast<std::uint32_t>(out_.points.size());
+            out_.points.push_back({std::nearbyint(p.x / grid_) * grid_, std::nearbyint(p.y / grid_) * grid_, 0});
+            cells_.add(out_.points.back(), of[v]);
+        }
+        std::vector<std::vector<int>> on = points_on_segments(t);
+        add_near(t, on);
+        route(t, of, std::move(on));
+    }
+
+    /// Has the edges run through what is on their segments. `of`: our number of each point of the triangulation.
+    void route(const PlanarTriangulation& t, std::span<const std::uint32_t> of, std::vector<std::vector<int>> on) {
+        for (std::size_t s = 0; s < on.size(); ++s) {
+            const Vec3 &from = out_.points[segments_[s].first], way = out_.points[segments_[s].second] - from;
+            std::ranges::sort(on[s], {}, [&](int v) { return std::pair(dot(t.point(v).approx - from, way), v); });
+            const auto rest = std::ranges::unique(on[s]);
+            on[s].erase(rest.begin(), rest.end());
+        }
+        for (auto& [edge, along] : out_.along) {
+            std::vector<std::uint32_t> now{along.front()};
+            auto go_to = [&](int v) {
+                const std::uint32_t point = of[static_cast<std::size_t>(v)];
+                if (point != now.back()) now.push_back(point);
+            };
+            for (std::size_t i = 0; i + 1 < along.size(); ++i) {
+                const auto& between = on[static_cast<std::size_t>(segment_of(along[i], along[i + 1]))];
+                if (along[i] < along[i + 1])
+                    std::ranges::for_each(between, go_to);
+                else
+                    std::ranges::for_each(between.rbegin(), between.rend(), go_to);
+                go_to(number_[along[i + 1]]);
+            }
+            along = std::move(now);
+        }
+    }
+
+    std::optional<SnappedOverlay> finished(const PlanarTriangulation& t) {
+        // Per segment, the triangles that it bounds, each with how much more often from its lower point to its higher.
+        std::vector<std::map<int, int>> bounded(segments_.size());
+        for (std::size_t f = 0; f < triangles_.faces.size(); ++f) {
+            const Triangle& corners = triangles_.faces[FaceId(f)];
+            for (std::size_t k = 0; k < 3; ++k) {
+                const std::uint32_t from = corners[k].value(), to = corners[(k + 1) % 3].value();
+                const auto& along = out_.along.at(std::minmax(from, to));
+                for (std::size_t i = 0; i + 1 < along.size(); ++i) {
+                    const bool up = (along[i] < along[i + 1]) == (from < to);
+                    bounded[static_cast<std::size_t>(segment_of(along[i], along[i + 1]))][static_cast<int>(f)] +=
+                        up ? 1 : -1;
+                }
+            }
+        }
+        auto pass = [&](std::map<int, int>& cover, const PlanarTriangulation::Face& from, int i) {
+            // The face is on the left of its edge.
+            const Vec3 edge = t.point(from.v[previous(i)]).approx - t.point(from.v[next(i)]).approx;
+            for (const int segment : t.constraint(from.c[i]).marks) {
+                const auto& [low, high] = segments_[static_cast<std::size_t>(segment)];
+                const bool up = dot(out_.points[high] - out_.points[low], edge) > 0;
+                for (const auto& [f, times] : bounded[static_cast<std::size_t>(segment)])
+                    if ((cover[f] -= up ? times : -times) == 0) cover.erase(f);
+            }
+        };
+        auto covers = covers_of<std::map<int, int>>(t, pass);
+        const std::vector<std::uint32_t> of = numbers_of(t);
+        for (std::size_t f = 0; f < t.faces().size(); ++f) {
+            if (covers.lists[covers.of_face[f]].empty()) continue;
+            const auto& v = t.faces()[f].v;
+            auto number = [&](int k) { return of[static_cast<std::size_t>(v[k])]; };
+            out_.parts.push_back({number(0), number(1), number(2)});
+            out_.cover.push_back(covers.of_face[f]);
+        }
+        out_.covers = std::move(covers.lists);
+        route(t, of, points_on_segments(t));  // some lie on a segment without a crossing
+        return std::move(out_);
+    }
+
+    const Mesh& triangles_;
+    double grid_;
+    std::size_t most_points_;
+    PointCells cells_;
+    Box box_;
+    SnappedOverlay out_;
+    std::vector<EdgeKey> segments_;           // sorted
+    std::vector<int> number_;                 // per point, in the triangulation
+    std::deque<HomogeneousPoint> crossings_;  // stay in place
+};
+
+}  // namespace
+
+Result<std::optional<SnappedOverlay>> snapped_overlay(const Mesh& triangles, double grid, std::size_t most_points,
+                                                      Progress& progress) {
+    return Overlay(triangles, grid, most_points).run(progress);
+}
+
+}  // namespace anvil
