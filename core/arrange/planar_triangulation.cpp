@@ -13,8 +13,6 @@
 namespace anvil {
 namespace {
 constexpr std::size_t many_points = 64;
-int next(int i) { return i == 2 ? 0 : i + 1; }
-int previous(int i) { return i == 0 ? 2 : i - 1; }
 std::size_t at(int i) { return static_cast<std::size_t>(i); }
 }  // namespace
 

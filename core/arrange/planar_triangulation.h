@@ -23,6 +23,9 @@ class PlanarTriangulation {
     struct Face {
         int v[3], n[3], c[3];
     };
+    /// The corner after another, or before it, round a face.
+    static int next(int i) { return i == 2 ? 0 : i + 1; }
+    static int previous(int i) { return i == 0 ? 2 : i - 1; }
     /// A constraint: the line that it is a part of, as the caller numbers lines, and the caller's marks (which
     /// boundaries run here).
     struct Constraint {

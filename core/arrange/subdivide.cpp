@@ -180,16 +180,11 @@ class ClusterSubdivider {
         }
         std::sort(wanted.begin(), wanted.end());
         wanted.erase(std::unique(wanted.begin(), wanted.end()), wanted.end());
+        if (cluster_.faces.size() == 1) add_rim_points(triangulation, wanted);
         std::sort(local_.begin(), local_.end());
-        auto present = local_;
-        if (cluster_.faces.size() == 1) {
-            add_rim_points(triangulation, wanted);
-            present = local_;
-            std::sort(present.begin(), present.end());
-        }
         std::erase_if(wanted, [&](VertexId v) {
-            const auto at = std::lower_bound(present.begin(), present.end(), std::pair(v, -1));
-            return at != present.end() && at->first == v;
+            const auto at = std::lower_bound(local_.begin(), local_.end(), std::pair(v, -1));
+            return at != local_.end() && at->first == v;
         });
         std::vector<PointView> views;
         for (const VertexId v : wanted) views.push_back(points_.view(v));

@@ -23,11 +23,11 @@ struct PlaneGrid {
     std::unordered_set<std::uint32_t> points{};  ///< that go there, too
 };
 
-/// Lays the layers of a region into one: seen across the plane they are split along each other's edges, and
-/// what comes to lie on each other adds up or cancels. So skins between layers vanish whose thickness rounding cannot
-/// keep, however large they are. Points stay where they are, but for the grid's; new ones lie on a layer, rounded.
-/// Faces round the region are split where its rim is. Returns the points of what was made: none where there was only
-/// one layer. Fails only where it was stopped.
+/// Lays the layers of a region into one: seen across the plane they are split along each other's edges, and what comes
+/// to lie on each other adds up or cancels. So skins between layers vanish whose thickness rounding cannot keep,
+/// however large they are. Points stay where they are, but for the grid's; new ones lie on a layer, rounded. Faces
+/// round the region are split where its rim is. Returns the points of what was made: none where there was only one
+/// layer. Fails only where it was stopped.
 Result<std::vector<VertexId>> flatten_layers(LiveFaces& live, const FlatRegion& region, const PlaneGrid& grid,
                                              Precision precision, Progress& progress);
 

@@ -1,7 +1,6 @@
 #include "core/combine/settle_faults.h"
 
 #include <algorithm>
-#include <limits>
 #include <map>
 #include <set>
 
@@ -15,7 +14,6 @@ namespace anvil {
 namespace {
 
 constexpr int most_rounds = 60;
-constexpr auto any_number = std::numeric_limits<std::size_t>::max();
 /// How many rounds a cluster is split and rounded plainly, and then put on each grid, before the next one.
 constexpr int unknown_turn = 2;
 constexpr int plain_rounds = 2, rounds_on_grid = 8;
@@ -235,7 +233,7 @@ class FaultSettler {
         const std::size_t own = excerpt.given.size();
         if (!options_.surface) add_ring(excerpt);
         const std::vector<std::uint32_t>& given = excerpt.given;
-        auto split = split_faces(excerpt.mesh, any_number, progress_);
+        auto split = split_faces(excerpt.mesh, progress_);
         if (!split) return split.error();
         if (!*split) return {};
         std::vector<int> turns;

@@ -121,7 +121,7 @@ class Overlay {
         std::vector<std::vector<int>> on(segments_.size());
         for_each_segment_edge(t, [&](int segment, const PlanarTriangulation::Face& f, int i) {
             const auto& [a, b] = segments_[static_cast<std::size_t>(segment)];
-            for (const int v : {f.v[next(i)], f.v[previous(i)]})
+            for (const int v : {f.v[PlanarTriangulation::next(i)], f.v[PlanarTriangulation::previous(i)]})
                 if (v != number_[a] && v != number_[b]) on[static_cast<std::size_t>(segment)].push_back(v);
         });
         return on;
@@ -133,15 +133,14 @@ class Overlay {
                 if (f.c[i] >= 0)
                     for (const int segment : t.constraint(f.c[i]).marks) visit(segment, f, i);
     }
-    static int next(int i) { return i == 2 ? 0 : i + 1; }
-    static int previous(int i) { return i == 0 ? 2 : i - 1; }
 
     /// Adds the points that lie so near to a segment that rounding might take one across the other: those are across a
     /// face from it. Without them, crossings would double from round to round along segments that nearly coincide.
     void add_near(const PlanarTriangulation& t, std::vector<std::vector<int>>& on) const {
         for_each_segment_edge(t, [&](int segment, const PlanarTriangulation::Face& f, int i) {
             if (f.v[i] < corners_around) return;
-            const Vec3 &from = t.point(f.v[next(i)]).approx, way = t.point(f.v[previous(i)]).approx - from;
+            const Vec3 &from = t.point(f.v[PlanarTriangulation::next(i)]).approx,
+                       way = t.point(f.v[PlanarTriangulation::previous(i)]).approx - from;
             const Vec3 to = t.point(f.v[i]).approx - from;
             const double length = norm(way), along = dot(to, way);
             // What is as near to an end is near to that, and given points may be so near to each other.
@@ -219,7 +218,8 @@ class Overlay {
         }
         auto pass = [&](std::map<int, int>& cover, const PlanarTriangulation::Face& from, int i) {
             // The face is on the left of its edge.
-            const Vec3 edge = t.point(from.v[previous(i)]).approx - t.point(from.v[next(i)]).approx;
+            const Vec3 edge = t.point(from.v[PlanarTriangulation::previous(i)]).approx -
+                              t.point(from.v[PlanarTriangulation::next(i)]).approx;
             for (const int segment : t.constraint(from.c[i]).marks) {
                 const auto& [low, high] = segments_[static_cast<std::size_t>(segment)];
                 const bool up = dot(out_.points[high] - out_.points[low], edge) > 0;

@@ -2,10 +2,10 @@
 
 namespace anvil {
 
-Result<std::unique_ptr<SplitFaces>> split_faces(const Mesh& mesh, std::size_t most, Progress& progress) {
+Result<std::unique_ptr<SplitFaces>> split_faces(const Mesh& mesh, Progress& progress) {
     auto operand = make_operand(mesh, Taken::as_surface, progress);
     if (!operand && operand.error().is_cancel()) return operand.error();
-    if (!operand || (*operand)->contacts.size() / mesh.faces.size() > most) return std::unique_ptr<SplitFaces>();
+    if (!operand) return std::unique_ptr<SplitFaces>();
     auto out = std::make_unique<SplitFaces>(std::move(*operand));
     const ContactList contacts{0, 0, &out->operand().contacts};
     const auto crossings = find_crossings(out->soup, std::span(&contacts, 1), out->points, progress);

@@ -19,8 +19,7 @@ struct SplitFaces {
     const Operand& operand() const { return soup.operand(0); }
 };
 
-/// Nothing where they are no operand, or one face meets more than `most` others on average. Fails only where it was
-/// stopped.
-Result<std::unique_ptr<SplitFaces>> split_faces(const Mesh& mesh, std::size_t most, Progress& progress);
+/// Nothing where they are no operand. Fails only where it was stopped.
+Result<std::unique_ptr<SplitFaces>> split_faces(const Mesh& mesh, Progress& progress);
 
 }  // namespace anvil
