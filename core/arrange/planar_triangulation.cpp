@@ -227,8 +227,9 @@ bool PlanarTriangulation::ahead(int a, int b, int p) const {
     return false;
 }
 
-/// Makes the first stretch of the segment a-b an edge of constraint c and returns where it ends.
-int PlanarTriangulation::advance(int a, int b, int c) {
+/// Makes the first stretch of the segment a-b an edge of constraint c and returns where it ends. `only_free`: does so
+/// only where that is b.
+int PlanarTriangulation::advance(int a, int b, int c, bool only_free) {
     int t = -1, i = -1;
     if (find_edge(a, b, t, i)) {
         mark_edge(t, i, c);
@@ -248,6 +249,7 @@ int PlanarTriangulation::advance(int a, int b, int c) {
                 const int sp = turn_to(p), sq = turn_to(q);
                 for (const auto& [v, s, edge] : {std::tuple(p, sp, previous(k)), std::tuple(q, sq, next(k))})
                     if (s == 0 && ahead(a, b, v)) {
+                        if (only_free) return blocked;
                         mark_edge(f, edge, c);
                         return v;
                     }
@@ -272,6 +274,7 @@ int PlanarTriangulation::advance(int a, int b, int c) {
         const Face& f = faces_[at(t)];
         const int right = f.v[next(i)], left = f.v[previous(i)];
         if (f.c[i] >= 0) {
+            if (only_free) return blocked;
             const int other = constraint(f.c[i]).line;
             target = static_cast<int>(points_.size());
             points_.push_back(cross_(other, constraint(c).line));
@@ -289,6 +292,7 @@ int PlanarTriangulation::advance(int a, int b, int c) {
         const int u = f.n[i];
         const int r = faces_[at(u)].v[index_across(u, t)];
         const int s = r == b ? 0 : turn(a, b, r);
+        if (s == 0 && r != b && only_free) return blocked;
         if (s == 0) target = r;
         i = s < 0 ? index_of(u, right) : index_of(u, left);
         last = t = u;
@@ -401,6 +405,14 @@ void PlanarTriangulation::constrain(int a, int b, int line, std::vector<int> mar
     const int c = static_cast<int>(constraints_.size());
     constraints_.push_back({line, std::move(marks)});
     while (a != b) a = advance(a, b, c);
+}
+
+bool PlanarTriangulation::constrain_if_free(int a, int b, int line, std::vector<int> marks) {
+    const int c = static_cast<int>(constraints_.size());
+    constraints_.push_back({line, std::move(marks)});
+    if (advance(a, b, c, true) == b) return true;
+    constraints_.pop_back();
+    return false;
 }
 
 bool PlanarTriangulation::constrain_all(std::vector<Segment> segments, std::size_t most_points) {

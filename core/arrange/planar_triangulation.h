@@ -57,6 +57,10 @@ class PlanarTriangulation {
     /// The marks are added to the edges' marks.
     void constrain(int a, int b, int line, std::vector<int> marks = {});
 
+    /// The same where nothing is in the way: no point, and no constraint that would be crossed. Returns whether it is
+    /// in.
+    bool constrain_if_free(int a, int b, int line, std::vector<int> marks = {});
+
     struct Segment {
         int a, b, line;
         std::vector<int> marks{};
@@ -94,12 +98,13 @@ class PlanarTriangulation {
     int index_across(int t, int neighbour) const;
     bool find_edge(int a, int b, int& t, int& i) const;
     void mark_edge(int t, int i, int c);
-    int advance(int a, int b, int c);
+    int advance(int a, int b, int c, bool only_free = false);
     /// A face that a segment runs through, and the edge across which it leaves it.
     struct Through {
         int face, edge;
     };
     void force_edge(int a, int b, std::span<const Through> through, int last);
+    static constexpr int blocked = -1;
     bool ahead(int a, int b, int p) const;
 
     int axis_, sign_;

@@ -10,11 +10,13 @@
 #include <map>
 #include <numeric>
 
+#include "core/arrange/covered_edges.h"
 #include "core/arrange/covers.h"
 #include "core/arrange/stretches.h"
 #include "core/base/runs.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
+#include "core/spatial/box_tree.h"
 
 namespace anvil {
 namespace {
@@ -30,6 +32,7 @@ struct Line {
 struct Cluster {
     std::vector<FaceId> faces;
     std::vector<std::uint32_t> crossings;  // numbers in Crossings::segments
+    std::vector<std::uint32_t> folded;     // operands that lie on themselves here
 };
 
 /// What became of a cluster. Corners below `new_base` are numbers of the table, those above are new points.
@@ -51,7 +54,7 @@ struct Clusters {
     std::vector<std::uint32_t> of_face;  // per face of the soup; means nothing where it is not touched
 };
 
-Clusters find_clusters(const Crossings& crossings, const ActiveFaces& active) {
+Clusters find_clusters(const Soup& soup, const Crossings& crossings, const ActiveFaces& active) {
     DisjointSets sets(active.size());
     std::vector<char> touched(active.size(), 0);
     auto index = [&](FaceId f) { return active.index_of[f.value()]; };
@@ -77,6 +80,11 @@ Clusters find_clusters(const Crossings& crossings, const ActiveFaces& active) {
         clusters[cluster_of[crossings.segments[i].a.value()]].crossings.push_back(i);
         clusters[cluster_of[crossings.segments[i].b.value()]].crossings.push_back(i);
     }
+    for (const auto& [a, b] : crossings.coplanar)
+        if (const std::uint32_t o = soup.operand_of(a); o == soup.operand_of(b)) {
+            std::vector<std::uint32_t>& folded = clusters[cluster_of[a.value()]].folded;
+            if (std::ranges::find(folded, o) == folded.end()) folded.push_back(o);
+        }
     return out;
 }
 
@@ -104,6 +112,7 @@ class ClusterSubdivider {
         }
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
+        if (!single) leave_out_covered_edges();
         add_points(triangulation);
         if (!single) add_boundaries(triangulation);
         add_crossings(triangulation);
@@ -141,6 +150,33 @@ class ClusterSubdivider {
                });
     }
 
+    /// Finds the edges of several faces. Faces between which one is left out count as one from there on.
+    void leave_out_covered_edges() {
+        std::vector<FlushFace> flush;
+        for (std::uint32_t i = 0; i < cluster_.faces.size(); ++i) {
+            const FaceId f = cluster_.faces[i];
+            const bool against = orient2d(soup_.corner(f, 0), soup_.corner(f, 1), soup_.corner(f, 2), axis_) != sign_;
+            flush.push_back({f, face(f), soup_.operand_of(f), against});
+            for (std::size_t k = 0; k < 3; ++k) {
+                const auto [low, high] = std::minmax(flush[i].corners[k], flush[i].corners[(k + 1) % 3]);
+                edges_.push_back({low, high, i});
+            }
+        }
+        std::ranges::sort(edges_, {}, [](const Edge& e) { return std::tuple(e.low, e.high, e.face); });
+        joined_ = DisjointSets(cluster_.faces.size());
+        if (!is_large(cluster_)) return;  // a few crossings cost less than looking for them
+        const auto covered = find_covered_edges(soup_, flush, cluster_.folded, axis_);
+        if (covered.empty()) return;
+        auto is_covered = [&](const Edge& e) { return std::ranges::binary_search(covered, std::pair(e.low, e.high)); };
+        for_each_run(std::span<const Edge>(edges_), same_edge, [&](std::span<const Edge> one) {
+            if (is_covered(one[0])) joined_.join(one[0].face, one[1].face);
+        });
+        std::erase_if(edges_, is_covered);
+        flush_ = std::move(flush);
+        size_.assign(flush_.size(), 0);
+        for (std::uint32_t i = 0; i < flush_.size(); ++i) ++size_[joined_.find(i)];
+    }
+
     PlanarTriangulation start_from_face() {
         const Triangle t = face(first_);
         for (VertexId v : t) remember(v);
@@ -170,9 +206,7 @@ class ClusterSubdivider {
 
     void add_points(PlanarTriangulation& triangulation) {
         std::vector<VertexId> wanted;
-        if (cluster_.faces.size() > 1)
-            for (FaceId f : cluster_.faces)
-                for (VertexId v : face(f)) wanted.push_back(v);
+        for (const Edge& e : edges_) wanted.insert(wanted.end(), {e.low, e.high});
         for (std::uint32_t i : cluster_.crossings) {
             const Crossing& c = crossings_.segments[i];
             wanted.push_back(c.p);
@@ -231,26 +265,13 @@ class ClusterSubdivider {
     }
 
     void add_boundaries(PlanarTriangulation& triangulation) {
-        struct Edge {
-            VertexId low, high;
-            int face;
-        };
-        std::vector<Edge> edges;
-        for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
-            const Triangle t = face(cluster_.faces[i]);
-            for (std::size_t k = 0; k < 3; ++k) {
-                const auto [low, high] = std::minmax(t[k], t[(k + 1) % 3]);
-                edges.push_back({low, high, static_cast<int>(i)});
-            }
-        }
-        std::ranges::sort(edges, {}, [](const Edge& e) { return std::tuple(e.low, e.high, e.face); });
         std::vector<PlanarTriangulation::Segment> segments;
-        for_each_run(std::span<const Edge>(edges), same_edge, [&](std::span<const Edge> one) {
+        for_each_run(std::span<const Edge>(edges_), same_edge, [&](std::span<const Edge> one) {
             const auto& [low, high, face] = one.front();
             segments.push_back(segment(low, high, {low, high, FaceId()}));
             segments.back().marks = {static_cast<int>(bounded_.size())};
             bounded_.emplace_back();
-            for (const Edge& e : one) bounded_.back().push_back(e.face);
+            for (const Edge& e : one) bounded_.back().push_back(static_cast<int>(joined_.find(e.face)));
         });
         triangulation.constrain_all(std::move(segments));
     }
@@ -300,9 +321,66 @@ class ClusterSubdivider {
         };
         auto covers = covers_of<std::vector<int>>(triangulation, pass);
         const auto& faces = triangulation.faces();
+        if (!flush_.empty()) tell_apart(triangulation, covers);
         for (std::size_t t = 0; t < faces.size(); ++t)
             if (!covers.lists[covers.of_face[t]].empty()) add_part(faces[t], covers.of_face[t]);
         parts_.covers = std::move(covers.lists);
+    }
+
+    /// Where no lower operand covers, it matters which one of the faces that count as one lies there.
+    void tell_apart(const PlanarTriangulation& triangulation, Covers<std::vector<int>>& covers) {
+        std::vector<Box> boxes;
+        std::vector<std::uint32_t> candidates;
+        for (const Edge& e : edges_) candidates.push_back(e.face);  // the others lie within what is covered
+        std::ranges::sort(candidates);
+        candidates.erase(std::ranges::unique(candidates).begin(), candidates.end());
+        std::erase_if(candidates, [&](std::uint32_t i) { return size_[joined_.find(i)] == 1; });
+        for (const std::uint32_t i : candidates) {
+            boxes.emplace_back();
+            for (const Vec3* p : soup_.corners(cluster_.faces[i])) boxes.back().add(*p);
+        }
+        const BoxTree tree(boxes);
+        std::map<std::vector<int>, std::uint32_t> number;
+        for (std::uint32_t i = 0; i < covers.lists.size(); ++i) number.try_emplace(covers.lists[i], i);
+        for (std::size_t t = 0; t < triangulation.faces().size(); ++t) {
+            std::vector<int> list = covers.lists[covers.of_face[t]];
+            bool changed = false;
+            for (int& root : list) {
+                const FlushFace& one = flush_[static_cast<std::size_t>(root)];
+                if (size_[static_cast<std::size_t>(root)] == 1 || is_covered(one, list)) continue;
+                changed = true;
+                const auto& v = triangulation.faces()[t].v;
+                Box box;
+                for (const int corner : v) box.add(triangulation.point(corner).approx);
+                int found = root;
+                tree.overlapping(box, [&](std::uint32_t c) {
+                    const std::uint32_t i = candidates[c];
+                    if (static_cast<int>(joined_.find(i)) == root && holds(flush_[i], triangulation, v))
+                        found = static_cast<int>(i);
+                });
+                root = found;
+            }
+            if (!changed) continue;
+            std::ranges::sort(list);
+            const auto [at, is_new] = number.try_emplace(list, static_cast<std::uint32_t>(covers.lists.size()));
+            if (is_new) covers.lists.push_back(list);
+            covers.of_face[t] = at->second;
+        }
+    }
+    bool is_covered(const FlushFace& one, std::span<const int> by) const {
+        return std::ranges::any_of(by, [&](int i) {
+            const FlushFace& other = flush_[static_cast<std::size_t>(i)];
+            return other.operand < one.operand && other.against == one.against;
+        });
+    }
+    bool holds(const FlushFace& face, const PlanarTriangulation& triangulation, const int (&v)[3]) const {
+        for (std::size_t k = 0; k < 3; ++k)
+            for (const int corner : v) {
+                const int turn = orient2d(points_.view(face.corners[k]), points_.view(face.corners[(k + 1) % 3]),
+                                          triangulation.point(corner), axis_);
+                if (turn == (face.against ? sign_ : -sign_)) return false;
+            }
+        return true;
     }
 
     static constexpr std::uint32_t outside = 0xffffffffu;
@@ -316,6 +394,15 @@ class ClusterSubdivider {
     std::vector<std::pair<VertexId, int>> local_;  // sorted: where each point of the table is in the triangulation
     std::vector<std::uint32_t> numbers_;           // the other way round; new points count on from the table
     std::vector<Line> lines_;
+    /// An edge of one of the cluster's faces, by its place there.
+    struct Edge {
+        VertexId low, high;
+        std::uint32_t face;
+    };
+    std::vector<Edge> edges_;                // sorted
+    DisjointSets joined_{0};                 // faces that count as one
+    std::vector<FlushFace> flush_;           // the faces, where some do
+    std::vector<std::uint32_t> size_;        // and per face for which others count, how many
     std::vector<std::vector<int>> bounded_;  // per edge of the faces: those that it bounds
     ClusterParts parts_;
 };
@@ -351,7 +438,7 @@ class PartSources {
 
 Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const ActiveFaces& active, PointTable& points,
                            Progress& progress) {
-    const Clusters clustered = find_clusters(crossings, active);
+    const Clusters clustered = find_clusters(soup, crossings, active);
     const std::vector<Cluster>& clusters = clustered.list;
     std::vector<ClusterParts> parts(clusters.size());
     std::atomic<std::size_t> done{0};

@@ -38,6 +38,7 @@ LiveFaces::LiveFaces(const RoundedFaces& rounded, double moved)
       given_(rounded.faces.size()),
       largest_move_(moved),
       start_(rounded.points.size() + 1, 0),
+      more_at_(rounded.points.size()),
       tree_(rounded.points, rounded.faces) {
     const double reach = reach_of(points_);
     exponent_ = reach > 0 ? std::ilogb(reach) : 0;
@@ -61,6 +62,7 @@ VertexId LiveFaces::point_at(const Vec3& p, double moved) {
         points_.push_back(p);
         moved_.push_back(moved);
         start_.push_back(start_.back());
+        more_at_.emplace_back();
     }
     double& known = moved_[at->second.value()];
     known = std::max(known, moved);

@@ -45,9 +45,8 @@ class LiveFaces {
     void for_each_at(VertexId v, const Visit& visit) const {
         for (std::uint32_t i = start_[v.value()]; i < start_[v.value() + 1]; ++i)
             if (alive_[list_[i]]) visit(list_[i]);
-        if (const auto more = more_at_.find(v.value()); more != more_at_.end())
-            for (const std::uint32_t f : more->second)
-                if (alive_[f]) visit(f);
+        for (const std::uint32_t f : more_at_[v.value()])
+            if (alive_[f]) visit(f);
     }
 
     /// The same for every face with an edge from a to b, or from b to a.
@@ -103,7 +102,7 @@ class LiveFaces {
     double largest_move_ = 0;
     int exponent_ = 0;  // of the largest coordinate: volumes are worked out near 1, where they stay in range
     std::vector<std::uint32_t> start_, list_;  // per point: its faces among those that were given
-    std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> more_at_;
+    std::vector<std::vector<std::uint32_t>> more_at_;  // per point: those that were added
     std::vector<std::uint32_t> added_, fresh_;  // alive or not: since the beginning, and since faults were looked for
     std::vector<char> thick_;  // per face, as far as it is known: it belongs to a shell that is not thin
     BoxTree tree_;             // over the faces that were given

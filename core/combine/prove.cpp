@@ -56,12 +56,10 @@ std::optional<Faults> told_of_all(const Faults& faults, const PatchFit& fit, con
                                   const Extraction& apart, std::size_t sub_faces, const RoundedFaces& all) {
     constexpr std::uint32_t none = 0xffffffffu;
     std::vector<std::uint32_t> place(apart.corners.size(), none);  // among all, per face of the extraction
-    std::size_t sub_faces_left = 0;
-    for (std::uint32_t f = 0; f < all.origin.size(); ++f) {
-        place[all.origin[f]] = f;
-        sub_faces_left += all.origin[f] < sub_faces;
-    }
-    if (sub_faces_left != rounded.faces.size()) return std::nullopt;
+    for (std::uint32_t f = 0; f < all.origin.size(); ++f) place[all.origin[f]] = f;
+    // Both are in the order of the extraction.
+    const auto left = std::ranges::lower_bound(all.origin, sub_faces);
+    if (!std::includes(rounded.origin.begin(), rounded.origin.end(), all.origin.begin(), left)) return std::nullopt;
     std::map<FaceId, std::uint32_t> of_patches;
     for (const auto& misfit : fit.misfits) of_patches.emplace(misfit.second, none);
     for (std::size_t i = sub_faces; i < apart.corners.size() && !of_patches.empty(); ++i)

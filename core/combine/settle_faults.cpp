@@ -184,7 +184,7 @@ class FaultSettler {
         for (const auto& [f, g] : pairs) {
             if (live_.alive_count() > most_faces_) break;
             if (!live_.alive(f) || !live_.alive(g) || (met.contains(f) && met.contains(g))) continue;
-            const FlatRegion region = flat_region_at(live_, f, g, most);
+            const FlatRegion region = flat_region_at(live_, f, g, most, time > 0);
             if (region.faces.empty()) continue;
             met.insert(region.faces.begin(), region.faces.end());
             const auto made = flatten_layers(live_, region, grid, options_.precision, progress_);

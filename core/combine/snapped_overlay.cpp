@@ -1,16 +1,19 @@
 // Based on: D. Halperin, E. Packer, "Iterated Snap Rounding" (2002). We depart from it in finding the points that a
 // segment passes near to in a constrained triangulation, across a face from it, and in leaving given points off the
-// grid.
+// grid. What is covered how often is told by rims alone, so that other edges need no crossings: those that are crossed
+// by rims or each other are left out.
 #include "core/combine/snapped_overlay.h"
 
 #include <algorithm>
 #include <cmath>
 #include <deque>
+#include <tuple>
 #include <unordered_map>
 
 #include "core/arrange/covers.h"
+#include "core/arrange/insertion_order.h"
+#include "core/base/runs.h"
 #include "core/exact/predicates.h"
-#include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
@@ -53,18 +56,15 @@ class PointCells {
 
 class Overlay {
   public:
-    Overlay(const Mesh& triangles, double grid, std::size_t most_points)
-        : triangles_(triangles), grid_(grid), most_points_(most_points), cells_(grid) {
-        for (const Vec3& p : triangles.points) {
+    Overlay(std::vector<Vec3> points, std::vector<FlatEdge> edges, double grid, std::size_t most_points)
+        : edges_(std::move(edges)), grid_(grid), most_points_(most_points), cells_(grid) {
+        for (const Vec3& p : points) {
             cells_.add(p, static_cast<std::uint32_t>(out_.points.size()));
             out_.points.push_back({p.x, p.y, 0});
             box_.add(out_.points.back());
         }
-        for (const Triangle& t : triangles.faces)
-            for (std::size_t k = 0; k < 3; ++k) {
-                const EdgeKey edge = std::minmax(t[k].value(), t[(k + 1) % 3].value());
-                out_.along.try_emplace(edge, std::vector{edge.first, edge.second});
-            }
+        for (const FlatEdge& e : edges_)
+            if (e.is_rim()) out_.along.try_emplace({e.low, e.high}, std::vector{e.low, e.high});
     }
 
     Result<std::optional<SnappedOverlay>> run(Progress& progress) {
@@ -87,7 +87,7 @@ class Overlay {
     }
 
   private:
-    /// The stretches of all edges, each once.
+    /// The stretches of all rims, each once.
     void find_segments() {
         segments_.clear();
         for (const auto& [edge, along] : out_.along)
@@ -201,47 +201,112 @@ class Overlay {
         }
     }
 
-    std::optional<SnappedOverlay> finished(const PlanarTriangulation& t) {
-        // Per segment, the triangles that it bounds, each with how much more often from its lower point to its higher.
-        std::vector<std::map<int, int>> bounded(segments_.size());
-        for (std::size_t f = 0; f < triangles_.faces.size(); ++f) {
-            const Triangle& corners = triangles_.faces[FaceId(f)];
-            for (std::size_t k = 0; k < 3; ++k) {
-                const std::uint32_t from = corners[k].value(), to = corners[(k + 1) % 3].value();
-                const auto& along = out_.along.at(std::minmax(from, to));
-                for (std::size_t i = 0; i + 1 < along.size(); ++i) {
-                    const bool up = (along[i] < along[i + 1]) == (from < to);
-                    bounded[static_cast<std::size_t>(segment_of(along[i], along[i + 1]))][static_cast<int>(f)] +=
-                        up ? 1 : -1;
+    /// What runs along a constraint of the triangulation: a stretch of rims, or another edge.
+    struct Line {
+        EdgeKey ends;
+        struct Run {
+            std::size_t edge;
+            bool forward;  ///< as the line goes
+        };
+        std::vector<Run> runs{};
+        int times = 0;  ///< of all of them, as the line goes
+    };
+    std::vector<Line> rim_lines() const {
+        std::vector<Line> lines;
+        for (const EdgeKey& ends : segments_) lines.push_back({ends});
+        for (std::size_t e = 0; e < edges_.size(); ++e) {
+            if (!edges_[e].is_rim()) continue;
+            const auto& along = out_.along.at({edges_[e].low, edges_[e].high});
+            for (std::size_t i = 0; i + 1 < along.size(); ++i) {
+                Line& line = lines[static_cast<std::size_t>(segment_of(along[i], along[i + 1]))];
+                const bool forward = along[i] < along[i + 1];
+                line.runs.push_back({e, forward});
+                line.times += forward ? edges_[e].times : -edges_[e].times;
+            }
+        }
+        return lines;
+    }
+
+    /// Puts in the edges that are no rims where nothing is in their way.
+    void add_others(PlanarTriangulation& t, std::vector<Line>& lines) const {
+        for (const std::uint32_t e : by_chance(edges_.size())) {
+            if (edges_[e].is_rim()) continue;
+            const int line = static_cast<int>(lines.size());
+            if (t.constrain_if_free(number_[edges_[e].low], number_[edges_[e].high], line, {line}))
+                lines.push_back({{edges_[e].low, edges_[e].high}, {{e, true}}});
+        }
+    }
+
+    /// Whether a line goes along with edge i of a face of the triangulation, which is on the left of it.
+    bool goes_along(const Line& line, const PlanarTriangulation& t, const PlanarTriangulation::Face& f, int i) const {
+        return dot(out_.points[line.ends.second] - out_.points[line.ends.first],
+                   t.point(f.v[PlanarTriangulation::previous(i)]).approx -
+                       t.point(f.v[PlanarTriangulation::next(i)]).approx) > 0;
+    }
+
+    /// One of the faces that bound on a face of the triangulation and count the way that is covered there; -1 where
+    /// there is none.
+    int face_at(const PlanarTriangulation& t, const PlanarTriangulation::Face& f, int times,
+                std::span<const Line> lines) const {
+        int found = -1;
+        for (int i = 0; i < 3; ++i) {
+            if (f.c[i] < 0) continue;
+            for (const int mark : t.constraint(f.c[i]).marks) {
+                const Line& line = lines[static_cast<std::size_t>(mark)];
+                const bool along = goes_along(line, t, f, i);
+                for (const Line::Run& run : line.runs) {
+                    const auto& side = along == run.forward ? edges_[run.edge].left : edges_[run.edge].right;
+                    const int face = side[times > 0 ? 0 : 1];
+                    if (face >= 0 && (found < 0 || face < found)) found = face;
                 }
             }
         }
-        auto pass = [&](std::map<int, int>& cover, const PlanarTriangulation::Face& from, int i) {
-            // The face is on the left of its edge.
-            const Vec3 edge = t.point(from.v[PlanarTriangulation::previous(i)]).approx -
-                              t.point(from.v[PlanarTriangulation::next(i)]).approx;
-            for (const int segment : t.constraint(from.c[i]).marks) {
-                const auto& [low, high] = segments_[static_cast<std::size_t>(segment)];
-                const bool up = dot(out_.points[high] - out_.points[low], edge) > 0;
-                for (const auto& [f, times] : bounded[static_cast<std::size_t>(segment)])
-                    if ((cover[f] -= up ? times : -times) == 0) cover.erase(f);
+        return found;
+    }
+
+    /// Per face of the triangulation that is covered, a face that covers it or one of those round it.
+    std::vector<int> covering(const PlanarTriangulation& t, const Covers<int>& covers,
+                              std::span<const Line> lines) const {
+        const auto& faces = t.faces();
+        auto times = [&](std::size_t f) { return covers.lists[covers.of_face[f]]; };
+        std::vector<int> out(faces.size(), -1);
+        std::vector<std::size_t> found;
+        for (std::size_t f = 0; f < faces.size(); ++f)
+            if (times(f) != 0 && (out[f] = face_at(t, faces[f], times(f), lines)) >= 0) found.push_back(f);
+        for (std::size_t k = 0; k < found.size(); ++k)
+            for (const int n : faces[found[k]].n) {
+                if (n < 0) continue;
+                const auto next = static_cast<std::size_t>(n);
+                if (out[next] >= 0 || (times(next) > 0) != (times(found[k]) > 0) || times(next) == 0) continue;
+                out[next] = out[found[k]];
+                found.push_back(next);
+            }
+        return out;
+    }
+
+    std::optional<SnappedOverlay> finished(PlanarTriangulation& t) {
+        const std::vector<std::uint32_t> of = numbers_of(t);
+        std::vector<Line> lines = rim_lines();
+        route(t, of, points_on_segments(t));  // some lie on a segment without a crossing
+        add_others(t, lines);
+        auto pass = [&](int& times, const PlanarTriangulation::Face& from, int i) {
+            for (const int mark : t.constraint(from.c[i]).marks) {
+                const Line& line = lines[static_cast<std::size_t>(mark)];
+                times -= goes_along(line, t, from, i) ? line.times : -line.times;
             }
         };
-        auto covers = covers_of<std::map<int, int>>(t, pass);
-        const std::vector<std::uint32_t> of = numbers_of(t);
+        const Covers<int> covers = covers_of<int>(t, pass);
+        const std::vector<int> face = covering(t, covers, lines);
         for (std::size_t f = 0; f < t.faces().size(); ++f) {
-            if (covers.lists[covers.of_face[f]].empty()) continue;
-            const auto& v = t.faces()[f].v;
-            auto number = [&](int k) { return of[static_cast<std::size_t>(v[k])]; };
-            out_.parts.push_back({number(0), number(1), number(2)});
-            out_.cover.push_back(covers.of_face[f]);
+            const int times = covers.lists[covers.of_face[f]];
+            if (times == 0) continue;
+            auto number = [&](int k) { return of[static_cast<std::size_t>(t.faces()[f].v[k])]; };
+            out_.parts.push_back({{number(0), number(1), number(2)}, times, face[f]});
         }
-        out_.covers = std::move(covers.lists);
-        route(t, of, points_on_segments(t));  // some lie on a segment without a crossing
         return std::move(out_);
     }
 
-    const Mesh& triangles_;
+    std::vector<FlatEdge> edges_;
     double grid_;
     std::size_t most_points_;
     PointCells cells_;
@@ -254,9 +319,39 @@ class Overlay {
 
 }  // namespace
 
-Result<std::optional<SnappedOverlay>> snapped_overlay(const Mesh& triangles, double grid, std::size_t most_points,
-                                                      Progress& progress) {
-    return Overlay(triangles, grid, most_points).run(progress);
+std::vector<FlatEdge> flat_edges(std::span<const Vec3> points, std::span<const FlatFace> faces,
+                                 std::span<const int> times) {
+    struct Side {
+        std::uint32_t low, high;
+        std::size_t face;
+        bool on_left;
+    };
+    std::vector<Side> sides;
+    for (std::size_t f = 0; f < faces.size(); ++f) {
+        const FlatFace& t = faces[f];
+        const bool turns_left = orient2d(points[t[0]], points[t[1]], points[t[2]], seen_axis) > 0;
+        for (std::size_t k = 0; k < 3; ++k) {
+            const auto [low, high] = std::minmax(t[k], t[(k + 1) % 3]);
+            sides.push_back({low, high, f, (t[k] == low) == turns_left});
+        }
+    }
+    std::ranges::sort(sides, {}, [](const Side& s) { return std::tuple(s.low, s.high, s.face); });
+    std::vector<FlatEdge> out;
+    for_each_run(std::span<const Side>(sides), same_edge, [&](std::span<const Side> here) {
+        FlatEdge edge{here.front().low, here.front().high};
+        for (const Side& s : here) {
+            edge.times += s.on_left ? times[s.face] : -times[s.face];
+            int& first = (s.on_left ? edge.left : edge.right)[times[s.face] > 0 ? 0 : 1];
+            if (first < 0) first = static_cast<int>(s.face);
+        }
+        out.push_back(edge);
+    });
+    return out;
+}
+
+Result<std::optional<SnappedOverlay>> snapped_overlay(std::vector<Vec3> points, std::vector<FlatEdge> edges,
+                                                      double grid, std::size_t most_points, Progress& progress) {
+    return Overlay(std::move(points), std::move(edges), grid, most_points).run(progress);
 }
 
 }  // namespace anvil

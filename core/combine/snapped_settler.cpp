@@ -3,6 +3,7 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <atomic>
 #include <set>
 
 #include "core/arrange/half_edges.h"
@@ -44,15 +45,25 @@ std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> fac
 Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<const Extraction> pieces,
                                   std::span<const std::uint32_t> drawn, const SettleOptions& options,
                                   const Attempt& attempt, Progress& progress) {
+    std::vector<Result<Settled>> settled(pieces.size(), cancelled_error());
+    std::atomic<std::size_t> count = pieces.size();  // to the first that was given up, or failed
+    tbb::parallel_for(std::size_t{0}, pieces.size(), [&](std::size_t k) {
+        if (k >= count || progress.cancelled()) return;
+        // An exception would stop the loops within the others half-way, too.
+        settled[k] = with_memory_checked([&]() -> Result<Settled> {
+            const Extraction clean = cleaned(arrangement, pieces[k], options.merge_flush, drawn, progress);
+            if (progress.cancelled()) return cancelled_error();
+            return settle(arrangement, clean, options, attempt, progress);
+        });
+        if (settled[k] && !settled[k]->given_up) return;
+        for (std::size_t known = count; k + 1 < known && !count.compare_exchange_weak(known, k + 1);) {
+        }
+    });
     SettledPieces out;
-    for (const Extraction& piece : pieces) {
-        const Extraction clean = cleaned(arrangement, piece, options.merge_flush, drawn, progress);
-        if (progress.cancelled()) return cancelled_error();
-        auto settled = settle(arrangement, clean, options, attempt, progress);
-        if (!settled) return settled.error();
-        out.pieces.push_back(std::move(*settled));
-        out.surface = piece.surface;
-        if (out.pieces.back().given_up) break;
+    for (std::size_t k = 0; k < count; ++k) {
+        if (!settled[k]) return settled[k].error();
+        out.pieces.push_back(std::move(*settled[k]));
+        out.surface = pieces[k].surface;
     }
     return out;
 }
@@ -100,7 +111,7 @@ void SnappedSettler::note_faults(const SettledPieces& pieces) {
 }
 
 const NearPoints& SnappedSettler::near_points() const {
-    if (!near_points_) near_points_.emplace(soup_);
+    std::call_once(near_points_made_, [&] { near_points_.emplace(soup_); });
     return *near_points_;
 }
 

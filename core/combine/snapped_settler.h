@@ -1,5 +1,6 @@
 #pragma once
 
+#include <mutex>
 #include <optional>
 
 #include "core/combine/near_points.h"
@@ -66,10 +67,11 @@ class SnappedSettler {
     std::span<const std::uint32_t> drawn_;
     const SettleOptions& options_;
     Progress& progress_;
-    double reach_ = 0;                               // mm
-    std::vector<std::vector<FaceId>> faulty_;        // per operand: its faces at the faults noted last
-    std::vector<std::vector<char>> near_;            // per operand and point: it is near a fault
-    double merged_ = 0;                              // mm, within which points were made one
+    double reach_ = 0;                         // mm
+    std::vector<std::vector<FaceId>> faulty_;  // per operand: its faces at the faults noted last
+    std::vector<std::vector<char>> near_;      // per operand and point: it is near a fault
+    double merged_ = 0;                        // mm, within which points were made one
+    mutable std::once_flag near_points_made_;
     mutable std::optional<NearPoints> near_points_;  // made when first asked for: few results need them
 };
 

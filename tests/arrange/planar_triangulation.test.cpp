@@ -227,3 +227,28 @@ TEST_CASE("segments that run through hundreds of faces, past points in line and 
         }
     }
 }
+
+TEST_CASE("a segment that gives way goes in only where nothing is on its way") {
+    PlanarTriangulation t = PlanarTriangulation::around({{0, 0, 0}, {8, 8, 0}}, axis, false, [&](int, int) {
+        FAIL("nothing is to be crossed");
+        return PointView{};
+    });
+    const double around = area2(t, t.faces()[0]);
+    const int a = t.insert(PointView{{0, 0, 0}}), b = t.insert(PointView{{8, 0, 0}}),
+              c = t.insert(PointView{{8, 8, 0}}), d = t.insert(PointView{{0, 8, 0}}),
+              middle = t.insert(PointView{{4, 6, 0}});
+    t.constrain(a, c, 0);
+    CHECK(!t.constrain_if_free(b, d, 1));  // it would cross the first
+    CHECK(t.constrain_if_free(a, b, 2));
+    CHECK(t.constrain_if_free(c, d, 3));
+    CHECK(t.constrain_if_free(a, middle, 4));
+    const int beyond = t.insert(PointView{{6, 9, 0}});
+    CHECK(!t.constrain_if_free(a, beyond, 5));  // a point lies on its way
+    CHECK(t.constrain_if_free(a, c, 6));        // it is there already
+    check_sound(t, around);
+    std::set<int> lines;
+    for (const auto& f : t.faces())
+        for (const int c_ : f.c)
+            if (c_ >= 0) lines.insert(t.constraint(c_).line);
+    CHECK(lines == std::set<int>{0, 2, 3, 4});
+}

@@ -59,7 +59,7 @@ TEST_CASE("a skin that stands out from a body vanishes, and the body stays as it
     LiveFaces live = live_of(mesh);
     REQUIRE(open_edges(live) == 0);
     const auto [up, down] = layers_of(live);
-    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
+    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness, true);
     REQUIRE(region.faces.size() >= 4);
     Progress progress;
     const auto made = flatten_layers(live, region, grid, Precision::double_precision, progress);
@@ -78,7 +78,7 @@ TEST_CASE("layers with triangulations of their own cancel where they cover each 
     LiveFaces live = live_of(plate);
     const auto [up, down] = layers_of(live);
     Progress progress;
-    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
+    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness, true);
     CHECK(region.faces.size() == plate.faces.size());
     REQUIRE(flatten_layers(live, region, grid, Precision::double_precision, progress));
     CHECK(live.alive_count() == 0);
@@ -89,7 +89,7 @@ TEST_CASE("layers with the same corners cancel, too, as do the walls between the
     LiveFaces live = live_of(make_prism(outline, 0, thickness));
     const auto [up, down] = layers_of(live);
     Progress progress;
-    REQUIRE(flatten_layers(live, flat_region_at(live, up, down, 4 * thickness), grid, Precision::double_precision,
+    REQUIRE(flatten_layers(live, flat_region_at(live, up, down, 4 * thickness, true), grid, Precision::double_precision,
                            progress));
     CHECK(live.alive_count() == 0);
 }
@@ -100,7 +100,7 @@ TEST_CASE("one layer stays as it is, and faces that stand on each other are no l
     std::size_t regions = 0;
     for (std::uint32_t f = 0; f < live.size(); ++f)
         for (std::uint32_t g = 0; g < f; ++g) {
-            const FlatRegion region = flat_region_at(live, f, g, thickness);
+            const FlatRegion region = flat_region_at(live, f, g, thickness, true);
             if (region.faces.empty()) continue;
             ++regions;
             CHECK(region.faces.size() == 2);
@@ -117,7 +117,7 @@ TEST_CASE("points that are put on the plane's grid take what hangs on them along
     const Mesh mesh = united(make_box({0, 0, 0}, {1, 1, 1}), make_box({1, 0.2, 0}, {2, 0.6, thickness}));
     LiveFaces live = live_of(mesh);
     const auto [up, down] = layers_of(live);
-    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness);
+    const FlatRegion region = flat_region_at(live, up, down, 4 * thickness, true);
     PlaneGrid coarse{0x1p-30};
     for (const std::uint32_t f : region.faces)
         for (const VertexId v : live.face(f).corners) coarse.points.insert(v.value());
@@ -126,4 +126,36 @@ TEST_CASE("points that are put on the plane's grid take what hangs on them along
     CHECK(open_edges(live) == 0);
     CHECK(signed_volume(as_mesh(live.result())) == Approx(1).epsilon(1e-8));
     CHECK(live.largest_move() <= 4 * coarse.width);
+}
+
+TEST_CASE("around a fault in a plate there are a few faces, and of a skin all") {
+    constexpr std::uint32_t across = 40;
+    Mesh plate;
+    auto add_sheet = [&](double z, bool up) {
+        const auto first = static_cast<std::uint32_t>(plate.points.size());
+        for (std::uint32_t y = 0; y <= across; ++y)
+            for (std::uint32_t x = 0; x <= across; ++x) plate.points.push_back({double(x), double(y), z});
+        for (std::uint32_t y = 0; y < across; ++y)
+            for (std::uint32_t x = 0; x < across; ++x) {
+                const std::uint32_t a = first + y * (across + 1) + x, b = a + across + 1;
+                for (Triangle t : {Triangle{VertexId(a), VertexId(a + 1), VertexId(b + 1)},
+                                   Triangle{VertexId(a), VertexId(b + 1), VertexId(b)}}) {
+                    if (!up) std::swap(t[1], t[2]);
+                    plate.faces.push_back(t);
+                }
+            }
+    };
+    add_sheet(0, true);
+    const std::size_t sheet = plate.faces.size();
+    const LiveFaces one = live_of(plate);
+    CHECK(flat_region_at(one, 1640, 1641, thickness, false).faces.size() < 200);
+    CHECK(flat_region_at(one, 1640, 1641, thickness, true).faces.size() == sheet);
+    // The other side hangs together with it along one edge of the plate.
+    add_sheet(thickness, false);
+    for (Triangle& t : plate.faces)
+        for (VertexId& v : t)
+            if (v.value() >= (across + 1) * (across + 1) && plate.points[v].x == 0)
+                v = VertexId(v.value() - (across + 1) * (across + 1));
+    const LiveFaces skin = live_of(plate);
+    CHECK(flat_region_at(skin, 0, static_cast<std::uint32_t>(sheet), 4 * thickness, false).faces.size() == 2 * sheet);
 }
