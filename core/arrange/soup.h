@@ -25,6 +25,14 @@ class SourceLists {
         start_.push_back(static_cast<std::uint32_t>(all_.size()));
         return static_cast<std::uint32_t>(start_.size() - 2);
     }
+    /// Adds all lists of another one and returns the number of the first.
+    std::uint32_t add_all(const SourceLists& other) {
+        const auto first = static_cast<std::uint32_t>(size());
+        const auto base = static_cast<std::uint32_t>(all_.size());
+        all_.insert(all_.end(), other.all_.begin(), other.all_.end());
+        for (std::size_t i = 1; i < other.start_.size(); ++i) start_.push_back(base + other.start_[i]);
+        return first;
+    }
     std::span<const FaceSource> operator[](std::uint32_t list) const {
         return std::span(all_).subspan(start_[list], start_[list + 1] - start_[list]);
     }

@@ -9,14 +9,13 @@
 #include <list>
 #include <map>
 #include <numeric>
+#include <optional>
 
-#include "core/arrange/covered_edges.h"
-#include "core/arrange/covers.h"
+#include "core/arrange/flush_faces.h"
 #include "core/arrange/stretches.h"
 #include "core/base/runs.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
-#include "core/spatial/box_tree.h"
 
 namespace anvil {
 namespace {
@@ -45,6 +44,7 @@ struct ClusterParts {
     std::vector<std::array<std::uint32_t, 3>> corners;
     std::vector<std::uint32_t> cover;      // per part: number in `covers`
     std::vector<std::vector<int>> covers;  // which of the cluster's faces lie there
+    SourceLists sources;                   // the same, as the arrangement tells it
 };
 
 bool is_large(const Cluster& c) { return c.faces.size() + c.crossings.size() > 500; }
@@ -112,7 +112,7 @@ class ClusterSubdivider {
         }
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
-        if (!single) leave_out_covered_edges();
+        if (!single) find_edges();
         add_points(triangulation);
         if (!single) add_boundaries(triangulation);
         add_crossings(triangulation);
@@ -150,31 +150,15 @@ class ClusterSubdivider {
                });
     }
 
-    /// Finds the edges of several faces. Faces between which one is left out count as one from there on.
-    void leave_out_covered_edges() {
-        std::vector<FlushFace> flush;
-        for (std::uint32_t i = 0; i < cluster_.faces.size(); ++i) {
-            const FaceId f = cluster_.faces[i];
+    void find_edges() {
+        std::vector<FlushFace> faces;
+        for (const FaceId f : cluster_.faces) {
             const bool against = orient2d(soup_.corner(f, 0), soup_.corner(f, 1), soup_.corner(f, 2), axis_) != sign_;
-            flush.push_back({f, face(f), soup_.operand_of(f), against});
-            for (std::size_t k = 0; k < 3; ++k) {
-                const auto [low, high] = std::minmax(flush[i].corners[k], flush[i].corners[(k + 1) % 3]);
-                edges_.push_back({low, high, i});
-            }
+            faces.push_back({f, face(f), soup_.operand_of(f), against});
         }
-        std::ranges::sort(edges_, {}, [](const Edge& e) { return std::tuple(e.low, e.high, e.face); });
-        joined_ = DisjointSets(cluster_.faces.size());
-        if (!is_large(cluster_)) return;  // a few crossings cost less than looking for them
-        const auto covered = find_covered_edges(soup_, flush, cluster_.folded, axis_);
-        if (covered.empty()) return;
-        auto is_covered = [&](const Edge& e) { return std::ranges::binary_search(covered, std::pair(e.low, e.high)); };
-        for_each_run(std::span<const Edge>(edges_), same_edge, [&](std::span<const Edge> one) {
-            if (is_covered(one[0])) joined_.join(one[0].face, one[1].face);
-        });
-        std::erase_if(edges_, is_covered);
-        flush_ = std::move(flush);
-        size_.assign(flush_.size(), 0);
-        for (std::uint32_t i = 0; i < flush_.size(); ++i) ++size_[joined_.find(i)];
+        flush_.emplace(points_, std::move(faces), axis_);
+        // A few crossings cost less than looking for what needs none.
+        if (is_large(cluster_)) flush_->leave_out_covered(soup_, cluster_.folded);
     }
 
     PlanarTriangulation start_from_face() {
@@ -206,7 +190,8 @@ class ClusterSubdivider {
 
     void add_points(PlanarTriangulation& triangulation) {
         std::vector<VertexId> wanted;
-        for (const Edge& e : edges_) wanted.insert(wanted.end(), {e.low, e.high});
+        if (flush_)
+            for (const FlushFaces::Edge& e : flush_->edges()) wanted.insert(wanted.end(), {e.low, e.high});
         for (std::uint32_t i : cluster_.crossings) {
             const Crossing& c = crossings_.segments[i];
             wanted.push_back(c.p);
@@ -266,12 +251,12 @@ class ClusterSubdivider {
 
     void add_boundaries(PlanarTriangulation& triangulation) {
         std::vector<PlanarTriangulation::Segment> segments;
-        for_each_run(std::span<const Edge>(edges_), same_edge, [&](std::span<const Edge> one) {
+        for_each_run(flush_->edges(), same_edge, [&](std::span<const FlushFaces::Edge> one) {
             const auto& [low, high, face] = one.front();
             segments.push_back(segment(low, high, {low, high, FaceId()}));
             segments.back().marks = {static_cast<int>(bounded_.size())};
             bounded_.emplace_back();
-            for (const Edge& e : one) bounded_.back().push_back(static_cast<int>(joined_.find(e.face)));
+            for (const auto& e : one) bounded_.back().push_back(static_cast<int>(flush_->counts_as(e.face)));
         });
         triangulation.constrain_all(std::move(segments));
     }
@@ -321,66 +306,10 @@ class ClusterSubdivider {
         };
         auto covers = covers_of<std::vector<int>>(triangulation, pass);
         const auto& faces = triangulation.faces();
-        if (!flush_.empty()) tell_apart(triangulation, covers);
+        flush_->tell_apart(triangulation, covers);
         for (std::size_t t = 0; t < faces.size(); ++t)
             if (!covers.lists[covers.of_face[t]].empty()) add_part(faces[t], covers.of_face[t]);
         parts_.covers = std::move(covers.lists);
-    }
-
-    /// Where no lower operand covers, it matters which one of the faces that count as one lies there.
-    void tell_apart(const PlanarTriangulation& triangulation, Covers<std::vector<int>>& covers) {
-        std::vector<Box> boxes;
-        std::vector<std::uint32_t> candidates;
-        for (const Edge& e : edges_) candidates.push_back(e.face);  // the others lie within what is covered
-        std::ranges::sort(candidates);
-        candidates.erase(std::ranges::unique(candidates).begin(), candidates.end());
-        std::erase_if(candidates, [&](std::uint32_t i) { return size_[joined_.find(i)] == 1; });
-        for (const std::uint32_t i : candidates) {
-            boxes.emplace_back();
-            for (const Vec3* p : soup_.corners(cluster_.faces[i])) boxes.back().add(*p);
-        }
-        const BoxTree tree(boxes);
-        std::map<std::vector<int>, std::uint32_t> number;
-        for (std::uint32_t i = 0; i < covers.lists.size(); ++i) number.try_emplace(covers.lists[i], i);
-        for (std::size_t t = 0; t < triangulation.faces().size(); ++t) {
-            std::vector<int> list = covers.lists[covers.of_face[t]];
-            bool changed = false;
-            for (int& root : list) {
-                const FlushFace& one = flush_[static_cast<std::size_t>(root)];
-                if (size_[static_cast<std::size_t>(root)] == 1 || is_covered(one, list)) continue;
-                changed = true;
-                const auto& v = triangulation.faces()[t].v;
-                Box box;
-                for (const int corner : v) box.add(triangulation.point(corner).approx);
-                int found = root;
-                tree.overlapping(box, [&](std::uint32_t c) {
-                    const std::uint32_t i = candidates[c];
-                    if (static_cast<int>(joined_.find(i)) == root && holds(flush_[i], triangulation, v))
-                        found = static_cast<int>(i);
-                });
-                root = found;
-            }
-            if (!changed) continue;
-            std::ranges::sort(list);
-            const auto [at, is_new] = number.try_emplace(list, static_cast<std::uint32_t>(covers.lists.size()));
-            if (is_new) covers.lists.push_back(list);
-            covers.of_face[t] = at->second;
-        }
-    }
-    bool is_covered(const FlushFace& one, std::span<const int> by) const {
-        return std::ranges::any_of(by, [&](int i) {
-            const FlushFace& other = flush_[static_cast<std::size_t>(i)];
-            return other.operand < one.operand && other.against == one.against;
-        });
-    }
-    bool holds(const FlushFace& face, const PlanarTriangulation& triangulation, const int (&v)[3]) const {
-        for (std::size_t k = 0; k < 3; ++k)
-            for (const int corner : v) {
-                const int turn = orient2d(points_.view(face.corners[k]), points_.view(face.corners[(k + 1) % 3]),
-                                          triangulation.point(corner), axis_);
-                if (turn == (face.against ? sign_ : -sign_)) return false;
-            }
-        return true;
     }
 
     static constexpr std::uint32_t outside = 0xffffffffu;
@@ -394,15 +323,7 @@ class ClusterSubdivider {
     std::vector<std::pair<VertexId, int>> local_;  // sorted: where each point of the table is in the triangulation
     std::vector<std::uint32_t> numbers_;           // the other way round; new points count on from the table
     std::vector<Line> lines_;
-    /// An edge of one of the cluster's faces, by its place there.
-    struct Edge {
-        VertexId low, high;
-        std::uint32_t face;
-    };
-    std::vector<Edge> edges_;                // sorted
-    DisjointSets joined_{0};                 // faces that count as one
-    std::vector<FlushFace> flush_;           // the faces, where some do
-    std::vector<std::uint32_t> size_;        // and per face for which others count, how many
+    std::optional<FlushFaces> flush_;        // the faces, where there are several
     std::vector<std::vector<int>> bounded_;  // per edge of the faces: those that it bounds
     ClusterParts parts_;
 };
@@ -445,6 +366,8 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     auto split_one = [&](std::size_t i) {
         if (progress.cancelled()) return;
         parts[i] = ClusterSubdivider(soup, crossings, points, clustered, i).run();
+        PartSources sources(soup, clusters[i]);
+        for (const auto& cover : parts[i].covers) parts[i].sources.add(sources.at(cover));
         if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
     };
     // Large ones each by itself and from the start, so that no thread ends with several of them while others wait.
@@ -473,9 +396,7 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     for (std::size_t i = 0; i < clusters.size(); ++i) {
         const std::uint32_t offset = static_cast<std::uint32_t>(points.size()) - base;
         for (ClusterParts::NewPoint& p : parts[i].new_points) points.add(std::move(p.exact), p.approx);
-        PartSources sources(soup, clusters[i]);
-        std::vector<std::uint32_t> lists;
-        for (const auto& cover : parts[i].covers) lists.push_back(out.sources.add(sources.at(cover)));
+        const std::uint32_t lists = out.sources.add_all(parts[i].sources);
         const auto end = static_cast<std::uint32_t>(here() + parts[i].corners.size());
         for (FaceId f : clusters[i].faces) out.of_active[active.index_of[f.value()]] = {here(), end};
         for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {
@@ -486,13 +407,15 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
             }
             out.corners.push_back(corners);
             out.plane.push_back(clusters[i].faces.front());
-            out.source.push_back(lists[parts[i].cover[t]]);
+            out.source.push_back(lists + parts[i].cover[t]);
         }
         parts[i] = {};
     }
     points.identify(crossings.touched);
-    for (Triangle& t : out.corners)
-        for (VertexId& v : t) v = points.same_as(v);
+    tbb::parallel_for(tbb::blocked_range(std::size_t{0}, out.corners.size()), [&](const auto& range) {
+        for (std::size_t t = range.begin(); t < range.end(); ++t)
+            for (VertexId& v : out.corners[t]) v = points.same_as(v);
+    });
     return out;
 }
 

@@ -2,7 +2,10 @@
 // of faces round an edge. We depart from it in letting whole patches stand for their faces.
 #include "core/arrange/wings.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
+#include <bit>
 #include <tuple>
 
 #include "core/arrange/half_edges.h"
@@ -78,14 +81,23 @@ class RadialOrder {
 std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
                              const SubFaces& faces, const Patches& patches) {
     std::vector<Wing> wings = unsorted_wings(soup, points, active, faces, patches);
-    sort_by_number(
-        wings, [](const Wing& w) { return w.low.value(); },
-        [](const Wing& a, const Wing& b) {
-            return std::tie(a.high, a.element, a.plane) < std::tie(b.high, b.element, b.plane);
-        });
+    sort_by_bits(
+        wings, [](const Wing& w) { return w.low.value(); }, 0, static_cast<int>(std::bit_width(points.size())));
     const RadialOrder order(soup, points);
-    for_each_run(std::span(wings), same_edge, [&](std::span<Wing> here) {
-        if (here.size() > 2) order.sort(here);
+    // Pieces of the list that begin where the lower point changes.
+    std::vector<std::size_t> starts{0};
+    while (starts.back() < wings.size()) {
+        std::size_t next = std::min(starts.back() + 4096, wings.size());
+        while (next < wings.size() && wings[next].low == wings[next - 1].low) ++next;
+        starts.push_back(next);
+    }
+    tbb::parallel_for(std::size_t{0}, starts.size() - 1, [&](std::size_t k) {
+        const std::size_t from = starts[k], to = starts[k + 1];
+        const std::span<Wing> piece(wings.data() + from, to - from);
+        std::ranges::sort(piece, {}, [](const Wing& w) { return std::tuple(w.low, w.high, w.element, w.plane); });
+        for_each_run(piece, same_edge, [&](std::span<Wing> here) {
+            if (here.size() > 2) order.sort(here);
+        });
     });
     return wings;
 }

@@ -101,7 +101,7 @@ class LiveFaces {
     std::size_t alive_count_ = 0, given_ = 0;  // faces from `given_` on are not in the tree
     double largest_move_ = 0;
     int exponent_ = 0;  // of the largest coordinate: volumes are worked out near 1, where they stay in range
-    std::vector<std::uint32_t> start_, list_;  // per point: its faces among those that were given
+    std::vector<std::uint32_t> start_, list_;          // per point: its faces among those that were given
     std::vector<std::vector<std::uint32_t>> more_at_;  // per point: those that were added
     std::vector<std::uint32_t> added_, fresh_;  // alive or not: since the beginning, and since faults were looked for
     std::vector<char> thick_;  // per face, as far as it is known: it belongs to a shell that is not thin

@@ -4,10 +4,13 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_map>
 
 #include "core/combine/assemble.h"
 #include "core/combine/faults.h"
+#include "core/combine/flakes.h"
 #include "core/combine/settle_faults.h"
+#include "core/mesh/weld.h"
 
 namespace anvil {
 namespace {
@@ -50,16 +53,44 @@ std::vector<FaceSource> sources_of(const Faults& faults, const RoundedFaces& rou
     return out;
 }
 
+/// Rounded sub-faces and, behind them, the faces of patches, which stay as they are. `apart`: all of them.
+RoundedFaces with_patches(const Arrangement& arrangement, const Extraction& apart, std::size_t sub_faces,
+                          RoundedFaces rounded, Precision precision, const Progress& progress) {
+    std::unordered_map<Vec3, VertexId, CoordinateHash> number;
+    number.reserve(2 * rounded.points.size());
+    for (std::size_t v = 0; v < rounded.points.size(); ++v) number.try_emplace(rounded.points[v], VertexId(v));
+    std::vector<VertexId> of_input(arrangement.soup.point_count());
+    for (std::size_t i = sub_faces; i < apart.corners.size(); ++i) {
+        Triangle t = apart.corners[i];
+        for (VertexId& v : t) {
+            VertexId& known = of_input[v.value()];
+            if (!known.valid()) {
+                const Vec3& p = arrangement.points.approx(v);
+                const auto [at, is_new] = number.try_emplace(p, VertexId(rounded.points.size()));
+                if (is_new) {
+                    rounded.points.push_back(p);
+                    rounded.input.push_back(v);
+                    rounded.moved.push_back(0);
+                }
+                known = at->second;
+            }
+            v = known;
+        }
+        rounded.faces.push_back(t);
+        rounded.source.push_back(apart.source[i]);
+        rounded.origin.push_back(static_cast<std::uint32_t>(i));
+    }
+    drop_flakes(rounded, precision, progress);
+    return rounded;
+}
+
 /// The faults of all faces, patches taken apart, from those that its sub-faces have. Patches stay as they are, so there
-/// are no others. Nothing where a sub-face is among all that was dropped before.
-std::optional<Faults> told_of_all(const Faults& faults, const PatchFit& fit, const RoundedFaces& rounded,
-                                  const Extraction& apart, std::size_t sub_faces, const RoundedFaces& all) {
+/// are no others.
+Faults told_of_all(const Faults& faults, const PatchFit& fit, const RoundedFaces& rounded, const Extraction& apart,
+                   std::size_t sub_faces, const RoundedFaces& all) {
     constexpr std::uint32_t none = 0xffffffffu;
     std::vector<std::uint32_t> place(apart.corners.size(), none);  // among all, per face of the extraction
     for (std::uint32_t f = 0; f < all.origin.size(); ++f) place[all.origin[f]] = f;
-    // Both are in the order of the extraction.
-    const auto left = std::ranges::lower_bound(all.origin, sub_faces);
-    if (!std::includes(rounded.origin.begin(), rounded.origin.end(), all.origin.begin(), left)) return std::nullopt;
     std::map<FaceId, std::uint32_t> of_patches;
     for (const auto& misfit : fit.misfits) of_patches.emplace(misfit.second, none);
     for (std::size_t i = sub_faces; i < apart.corners.size() && !of_patches.empty(); ++i)
@@ -157,14 +188,18 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     }
     const Extraction all = taken_apart(arrangement, extraction);
     if (progress.cancelled()) return cancelled_error();
-    SettledFaces settled{round_points(arrangement.points, all, precision, progress)};
-    if (progress.cancelled()) return cancelled_error();
+    SettledFaces settled;
     std::optional<Faults> faults;
-    if (first)
-        faults =
-            told_of_all(first->faults, first->fit, first->rounded, all, extraction.corners.size(), settled.rounded);
-    if (!faults) faults = find_faults(settled.rounded, progress);
-    if (!faults) return cancelled_error();
+    if (first) {
+        const std::size_t sub_faces = extraction.corners.size();
+        settled.rounded = with_patches(arrangement, all, sub_faces, first->rounded, precision, progress);
+        faults = told_of_all(first->faults, first->fit, first->rounded, all, sub_faces, settled.rounded);
+    } else {
+        settled.rounded = round_points(arrangement.points, all, precision, progress);
+        if (progress.cancelled()) return cancelled_error();
+        faults = find_faults(settled.rounded, progress);
+    }
+    if (!faults || progress.cancelled()) return cancelled_error();
     settled.faulty = !faults->empty();
     std::vector<FaceSource> faulty = sources_of(*faults, settled.rounded);
     if (settled.faulty && !first && attempt.gives_up && attempt.gives_up(faulty)) return given_up(std::move(faulty));
