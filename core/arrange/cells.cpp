@@ -113,10 +113,11 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const Activ
     const Elements elements(soup, points, active, faces, patches);
     const std::uint32_t n = elements.count();
     if (progress.cancelled()) return cancelled_error();
-    const std::vector<Wing> wings = find_wings(soup, points, active, faces, patches);
+    const std::vector<Wing> wings = find_wings(soup, points, active, faces, patches, progress);
     if (progress.cancelled()) return cancelled_error();
     DisjointSets sides(2 * std::size_t{n} + 1), surfaces(n);
     join_round_edges(wings, sides, surfaces);
+    if (progress.cancelled()) return cancelled_error();
     progress.part(0.5);
     if (!link_pieces(soup, elements, surfaces, sides, progress)) return cancelled_error();
 

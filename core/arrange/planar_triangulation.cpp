@@ -172,7 +172,7 @@ std::vector<int> PlanarTriangulation::insert_all(std::span<const PointView> poin
     std::vector<int> numbers(points.size());
     std::size_t i = 0;
     for (const std::size_t round_end : put_in_insertion_order(waiting)) {
-        for (; i < round_end; ++i) numbers[waiting[i].id] = insert(points[waiting[i].id]);
+        for (; i < round_end && !stopped(); ++i) numbers[waiting[i].id] = insert(points[waiting[i].id]);
         if (points_.size() > many_points) improve();
     }
     return numbers;
@@ -420,7 +420,7 @@ bool PlanarTriangulation::constrain_all(std::vector<Segment> segments, std::size
     for (const std::uint32_t i : by_chance(segments.size())) {
         Segment& s = segments[i];
         constrain(s.a, s.b, s.line, std::move(s.marks));
-        if (points_.size() > most_points) return false;
+        if (points_.size() > most_points || stopped()) return false;
         // Where many points lie as they came, segments would run through nearly all faces.
         if (points_.size() < improved + std::max(many_points, improved / 8)) continue;
         improve();
@@ -439,7 +439,7 @@ void PlanarTriangulation::improve() {
         for (int i = 0; i < 3; ++i)
             if (faces_[at(t)].n[i] > t) stack.emplace_back(t, i);
     std::size_t budget = 40 * faces_.size() + 40;
-    while (!stack.empty() && budget-- > 0) {
+    while (!stack.empty() && budget-- > 0 && !stopped()) {
         const auto [t, i] = stack.back();
         stack.pop_back();
         const Face& f = faces_[at(t)];

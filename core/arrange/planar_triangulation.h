@@ -4,6 +4,7 @@
 #include <span>
 #include <vector>
 
+#include "core/base/progress.h"
 #include "core/exact/implicit_point.h"
 
 namespace anvil {
@@ -43,6 +44,9 @@ class PlanarTriangulation {
     /// faces are to come out clockwise along the axis.
     static PlanarTriangulation around(const Box& box, int axis, bool mirrored, Cross cross);
 
+    /// Has long work end early where it is stopped. What it was to make is of no use then.
+    void stop_by(const Progress& progress) { progress_ = &progress; }
+
     /// Adds a point and returns its number; where there is a point already, that one's.
     int insert(const PointView& p);
 
@@ -66,7 +70,7 @@ class PlanarTriangulation {
         std::vector<int> marks{};
     };
     /// The same for many segments, in an order that keeps it quick. Returns whether all are in: with more points than
-    /// `most_points` it stops.
+    /// `most_points` it gives up.
     bool constrain_all(std::vector<Segment> segments, std::size_t most_points = ~std::size_t{0});
 
     /// Flips free edges towards a Delaunay triangulation of the rounded points. A matter of shape, not of
@@ -107,8 +111,11 @@ class PlanarTriangulation {
     static constexpr int blocked = -1;
     bool ahead(int a, int b, int p) const;
 
+    bool stopped() const { return progress_ && progress_->cancelled(); }
+
     int axis_, sign_;
     Cross cross_;
+    const Progress* progress_ = nullptr;
     std::vector<PointView> points_;
     std::vector<int> face_at_;  // one face at each point
     std::vector<Face> faces_;

@@ -91,8 +91,9 @@ Clusters find_clusters(const Soup& soup, const Crossings& crossings, const Activ
 class ClusterSubdivider {
   public:
     ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const Clusters& clusters,
-                      std::size_t number)
-        : soup_(soup),
+                      std::size_t number, const Progress& progress)
+        : progress_(progress),
+          soup_(soup),
           crossings_(crossings),
           points_(points),
           cluster_of_(clusters.of_face),
@@ -101,6 +102,7 @@ class ClusterSubdivider {
           axis_(projection_axis(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2))),
           sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {}
 
+    /// Of no use where it was stopped.
     ClusterParts run() {
         if (is_one_part()) {
             const Triangle t = face(first_);
@@ -112,16 +114,20 @@ class ClusterSubdivider {
         }
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
+        triangulation.stop_by(progress_);
         if (!single) find_edges();
+        if (progress_.cancelled()) return {};
         add_points(triangulation);
+        if (progress_.cancelled()) return {};
         if (!single) add_boundaries(triangulation);
+        if (progress_.cancelled()) return {};
         add_crossings(triangulation);
+        triangulation.improve();
+        if (progress_.cancelled()) return {};
         if (single) {
-            triangulation.improve();
             parts_.covers = {{0}};
             for (const auto& f : triangulation.faces()) add_part(f, 0);
         } else {
-            triangulation.improve();
             add_covered_parts(triangulation);
         }
         return std::move(parts_);
@@ -313,6 +319,7 @@ class ClusterSubdivider {
     }
 
     static constexpr std::uint32_t outside = 0xffffffffu;
+    const Progress& progress_;
     const Soup& soup_;
     const Crossings& crossings_;
     const PointTable& points_;
@@ -365,7 +372,8 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     std::atomic<std::size_t> done{0};
     auto split_one = [&](std::size_t i) {
         if (progress.cancelled()) return;
-        parts[i] = ClusterSubdivider(soup, crossings, points, clustered, i).run();
+        parts[i] = ClusterSubdivider(soup, crossings, points, clustered, i, progress).run();
+        if (progress.cancelled()) return;
         PartSources sources(soup, clusters[i]);
         for (const auto& cover : parts[i].covers) parts[i].sources.add(sources.at(cover));
         if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
@@ -394,6 +402,7 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     }
     const std::uint32_t base = static_cast<std::uint32_t>(points.size());
     for (std::size_t i = 0; i < clusters.size(); ++i) {
+        if (progress.cancelled()) return cancelled_error();
         const std::uint32_t offset = static_cast<std::uint32_t>(points.size()) - base;
         for (ClusterParts::NewPoint& p : parts[i].new_points) points.add(std::move(p.exact), p.approx);
         const std::uint32_t lists = out.sources.add_all(parts[i].sources);
@@ -411,7 +420,9 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         }
         parts[i] = {};
     }
+    if (progress.cancelled()) return cancelled_error();
     points.identify(crossings.touched);
+    if (progress.cancelled()) return cancelled_error();
     tbb::parallel_for(tbb::blocked_range(std::size_t{0}, out.corners.size()), [&](const auto& range) {
         for (std::size_t t = range.begin(); t < range.end(); ++t)
             for (VertexId& v : out.corners[t]) v = points.same_as(v);

@@ -79,10 +79,12 @@ class RadialOrder {
 }  // namespace
 
 std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
-                             const SubFaces& faces, const Patches& patches) {
+                             const SubFaces& faces, const Patches& patches, const Progress& progress) {
     std::vector<Wing> wings = unsorted_wings(soup, points, active, faces, patches);
+    if (progress.cancelled()) return {};
     sort_by_bits(
         wings, [](const Wing& w) { return w.low.value(); }, 0, static_cast<int>(std::bit_width(points.size())));
+    if (progress.cancelled()) return {};
     const RadialOrder order(soup, points);
     // Pieces of the list that begin where the lower point changes.
     std::vector<std::size_t> starts{0};

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/arrange/elements.h"
+#include "core/base/progress.h"
 #include "core/base/runs.h"
 
 namespace anvil {
@@ -18,8 +19,8 @@ struct Wing {
 };
 
 /// The wings of all edges at which sub-faces end, edge by edge, round each edge in order. Where an active face borders
-/// on a patch, the patch's face there is a wing too.
+/// on a patch, the patch's face there is a wing too. Of no use where it was stopped.
 std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
-                             const SubFaces& faces, const Patches& patches);
+                             const SubFaces& faces, const Patches& patches, const Progress& progress);
 
 }  // namespace anvil

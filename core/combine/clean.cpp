@@ -42,7 +42,7 @@ class Cleaner {
         if (progress.cancelled()) return;
         find_removable();
         // Where the border of a group would cross itself without them, its points stay, and all is tried once more.
-        while (!progress.cancelled() && !removable_.empty() && !rebuild()) {
+        while (!progress.cancelled() && !removable_.empty() && !rebuild(progress)) {
         }
     }
 
@@ -149,7 +149,7 @@ class Cleaner {
 
     /// Triangulates every group with a removable point anew. Where that cannot be done, takes the group's points out of
     /// the removable ones, and returns false.
-    bool rebuild() {
+    bool rebuild(const Progress& progress) {
         std::vector<char> affected;
         std::vector<std::vector<std::uint32_t>> faces_of;
         for (std::uint32_t f = 0; f < x_.corners.size(); ++f) {
@@ -169,7 +169,7 @@ class Cleaner {
         });
         std::vector<std::optional<std::vector<Triangle>>> made(affected.size());
         tbb::parallel_for(std::size_t{0}, affected.size(), [&](std::size_t g) {
-            if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g]);
+            if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g], progress);
         });
         std::vector<VertexId> stay;
         for (std::uint32_t g = 0; g < affected.size(); ++g)
@@ -217,35 +217,47 @@ class Cleaner {
         return out;
     }
 
-    /// Nothing where the border crosses itself.
+    /// Nothing where the border crosses itself; of no use where it was stopped.
     std::optional<std::vector<Triangle>> triangulate(const std::vector<std::pair<VertexId, VertexId>>& boundary,
-                                                     std::span<const std::uint32_t> group) const {
+                                                     std::span<const std::uint32_t> group,
+                                                     const Progress& progress) const {
         const std::uint32_t like = group.front();
         const auto edges = without_removable(boundary);
         const CornerPoints plane = a_.soup.corners(x_.plane[like]);
         const int axis = projection_axis(*plane[0], *plane[1], *plane[2]);
         const bool mirrored = (orient2d(*plane[0], *plane[1], *plane[2], axis) < 0) != turned(like);
-        std::vector<VertexId> corner(3);  // of the triangulation's points; three outer ones first
+        std::vector<VertexId> corner;
         for (const auto& [from, to] : edges) corner.push_back(from);
         // Points within the region that stay: something else touches it there.
         for (const std::uint32_t f : group)
             for (const VertexId v : x_.corners[f])
                 if (!removable(v)) corner.push_back(v);
-        std::sort(corner.begin() + 3, corner.end());
-        corner.erase(std::unique(corner.begin() + 3, corner.end()), corner.end());
+        std::sort(corner.begin(), corner.end());
+        corner.erase(std::unique(corner.begin(), corner.end()), corner.end());
         Box box;
-        for (std::size_t i = 3; i < corner.size(); ++i) box.add(a_.points.approx(corner[i]));
+        std::vector<PointView> views;
+        for (const VertexId v : corner) {
+            box.add(a_.points.approx(v));
+            views.push_back(view(v));
+        }
         // Boundaries meet in common points only; a group that lies in two planes may cross itself as seen in one.
         struct Crossed {};
         auto refuse = [](int, int) -> PointView { throw Crossed{}; };
         PlanarTriangulation t = PlanarTriangulation::around(box, axis, mirrored, refuse);
-        for (std::size_t i = 3; i < corner.size(); ++i)  // two may be one point as seen in the plane
-            if (t.insert(view(corner[i])) != static_cast<int>(i)) return std::nullopt;
-        auto number = [&](VertexId v) {
-            return static_cast<int>(std::lower_bound(corner.begin() + 3, corner.end(), v) - corner.begin());
+        t.stop_by(progress);
+        const std::vector<int> number = t.insert_all(views);
+        if (progress.cancelled()) return std::vector<Triangle>();
+        constexpr std::size_t around = 3;                                    // corners of the triangulation
+        if (t.point_count() != corner.size() + around) return std::nullopt;  // two are one point as seen in the plane
+        std::vector<VertexId> corner_at(t.point_count());
+        for (std::size_t i = 0; i < corner.size(); ++i) corner_at[static_cast<std::size_t>(number[i])] = corner[i];
+        auto number_of = [&](VertexId v) {
+            return number[static_cast<std::size_t>(std::ranges::lower_bound(corner, v) - corner.begin())];
         };
+        std::vector<PlanarTriangulation::Segment> segments;
+        for (const auto& [from, to] : edges) segments.push_back({number_of(from), number_of(to), 0, {0}});
         try {
-            for (const auto& [from, to] : edges) t.constrain(number(from), number(to), 0, {0});
+            t.constrain_all(std::move(segments));
         } catch (const Crossed&) {
             return std::nullopt;
         }
@@ -255,7 +267,7 @@ class Cleaner {
         for (std::size_t f = 0; f < inside.size(); ++f)
             if (inside[f]) {
                 const auto& v = t.faces()[f].v;
-                auto at = [&](int i) { return corner[static_cast<std::size_t>(v[i])]; };
+                auto at = [&](int i) { return corner_at[static_cast<std::size_t>(v[i])]; };
                 out.push_back({at(0), at(1), at(2)});
             }
         return out;

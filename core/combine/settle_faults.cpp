@@ -238,6 +238,7 @@ class FaultSettler {
         if (!*split) return {};
         std::vector<int> turns;
         if (!options_.surface) turns = boundary_of(**split, given, own);
+        if (progress_.cancelled()) return cancelled_error();
         replace(**split, given, turns, moved, next_age);
         return {};
     }
@@ -261,7 +262,7 @@ class FaultSettler {
     /// that look into the same wedge at an edge.
     std::vector<int> boundary_of(const SplitFaces& split, std::span<const std::uint32_t> given, std::size_t own) const {
         const SubFaces& parts = split.parts;
-        const std::vector<Wing> wings = find_wings(split.soup, split.points, split.active, parts, Patches());
+        const std::vector<Wing> wings = find_wings(split.soup, split.points, split.active, parts, Patches(), progress_);
         DisjointSets sides(2 * parts.size());
         for_each_run(std::span<const Wing>(wings), same_edge, [&](std::span<const Wing> here) {
             for (std::size_t i = 0; here.size() > 1 && i < here.size(); ++i)

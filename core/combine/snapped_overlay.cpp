@@ -74,12 +74,16 @@ class Overlay {
             crossings_.clear();
             PlanarTriangulation t =
                 PlanarTriangulation::around(box_, seen_axis, false, [&](int a, int b) { return crossing_of(a, b); });
+            t.stop_by(progress);
             std::vector<PointView> views;
             for (const Vec3& p : out_.points) views.push_back(PointView{p});
             number_ = t.insert_all(views);
             const std::size_t given = t.point_count();
-            if (!t.constrain_all(segments(), most_points_)) return std::optional<SnappedOverlay>();
+            if (progress.cancelled()) return cancelled_error();
+            const bool all = t.constrain_all(segments(), most_points_);
             t.improve();
+            if (progress.cancelled()) return cancelled_error();
+            if (!all) return std::optional<SnappedOverlay>();
             if (t.point_count() == given) return finished(t);
             snap(t, given);
         }

@@ -252,3 +252,22 @@ TEST_CASE("a segment that gives way goes in only where nothing is on its way") {
             if (c_ >= 0) lines.insert(t.constraint(c_).line);
     CHECK(lines == std::set<int>{0, 2, 3, 4});
 }
+
+TEST_CASE("a triangulation that is stopped ends its long work early") {
+    Progress progress;
+    PlanarTriangulation t = PlanarTriangulation::around({{0, 0, 0}, {8, 8, 0}}, axis, false, [&](int, int) {
+        progress.cancel();  // half-way: at the first crossing
+        return PointView{{4, 4, 0}};
+    });
+    t.stop_by(progress);
+    std::vector<PointView> points;
+    for (const Vec3& p : {Vec3{0, 0, 0}, Vec3{8, 0, 0}, Vec3{8, 8, 0}, Vec3{0, 8, 0}}) points.push_back(PointView{p});
+    const std::vector<int> v = t.insert_all(points);
+    CHECK(t.point_count() == 7);
+    std::vector<PlanarTriangulation::Segment> segments{{v[0], v[2], 0}, {v[1], v[3], 1}};
+    CHECK(!t.constrain_all(segments));
+    const std::size_t so_far = t.point_count();
+    for (PointView& p : points) p.approx = p.approx * 0.5 + Vec3{1, 2, 0};
+    t.insert_all(points);
+    CHECK(t.point_count() == so_far);
+}
