@@ -37,12 +37,16 @@ Vec3 area_vector(const Mesh& mesh, std::span<const VertexId> loop) {
 }
 
 double surface_area(const Mesh& mesh) {
+    // Fourth powers of lengths are no numbers where those are very large or small: then all is worked out near 1.
+    const double size = largest_component(bounds(mesh).size());
+    const int exponent = size > 1e-60 && size < 1e60 ? 0 : size > 0 ? std::ilogb(size) : 0;
+    const double scale = std::ldexp(1.0, -exponent);
     CompensatedSum sum;
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         const Vec3& a = mesh.corner(f, 0);
-        sum.add(0.5 * norm(cross(mesh.corner(f, 1) - a, mesh.corner(f, 2) - a)));
+        sum.add(0.5 * norm(cross((mesh.corner(f, 1) - a) * scale, (mesh.corner(f, 2) - a) * scale)));
     }
-    return sum.value();
+    return std::ldexp(sum.value(), 2 * exponent);
 }
 
 double signed_volume(const Mesh& mesh) {

@@ -47,6 +47,14 @@ TEST_CASE("volume does not suffer from a place far away") {
     CHECK(surface_area(far) == Approx(6).epsilon(1e-8));
 }
 
+TEST_CASE("areas are told of bodies as large and as small as squares of lengths may be") {
+    for (const int exponent : {-500, -300, -3, 0, 3, 300, 500}) {
+        const double side = std::ldexp(1.0, exponent);
+        CHECK(surface_area(make_box({-side, 0, 0}, {0, side, side})) == std::ldexp(6.0, 2 * exponent));
+    }
+    CHECK(surface_area(Mesh()) == 0);
+}
+
 TEST_CASE("welding makes bit-equal points one, and only those") {
     Mesh m;
     const double next = std::nextafter(1.0, 2.0);
