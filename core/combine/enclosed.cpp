@@ -3,21 +3,29 @@
 #include "core/combine/flakes.h"
 
 namespace anvil {
+namespace {
 
-Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Precision precision, Progress& progress) {
-    const Mesh mesh = as_mesh(faces);
-    if (mesh.empty()) return std::optional(faces);
+/// Its faces that bound what they are wound around, turned over where they have to be. Nothing crosses, so each is
+/// there as a whole or not at all.
+Result<std::vector<FaceSource>> boundary_of(const Mesh& mesh, Progress& progress) {
     const Mesh* operand = &mesh;
     const auto arrangement = arrange(std::span(&operand, 1), progress, Taken::as_proven);
-    if (!arrangement && arrangement.error().is_cancel()) return arrangement.error();
-    if (!arrangement) return std::optional<RoundedFaces>();
-    // Nothing crosses, so each face is there as a whole or not at all.
-    const Extraction boundary = taken_apart(*arrangement, extract(*arrangement, {}).front());
+    if (!arrangement) return arrangement.error();
+    return taken_apart(*arrangement, extract(*arrangement, {}).front()).source;
+}
+
+}  // namespace
+
+Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Precision precision, Progress& progress) {
+    if (faces.faces.empty()) return std::optional(faces);
+    auto sources = boundary_of(as_mesh(faces), progress);
+    if (!sources && sources.error().is_cancel()) return sources.error();
+    if (!sources) return std::optional<RoundedFaces>();
     RoundedFaces out = faces;
     out.faces.clear();
     out.source.clear();
     out.origin.clear();
-    for (const FaceSource& s : boundary.source) {
+    for (const FaceSource& s : *sources) {
         const std::uint32_t f = s.face.value();
         out.faces.push_back(faces.faces[f]);
         if (s.reversed) std::swap(out.faces.back()[1], out.faces.back()[2]);

@@ -173,6 +173,31 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
     return out;
 }
 
+/// Rounded faces, patches taken apart, and their faults. `first`: what is known of the sub-faces; it is used up, which
+/// makes room.
+struct AllFaces {
+    RoundedFaces rounded;
+    Faults faults;
+};
+Result<AllFaces> prove_all(const Arrangement& arrangement, const Extraction& extraction,
+                           std::optional<FirstProof> first, Precision precision, Progress& progress) {
+    const Extraction all = taken_apart(arrangement, extraction);
+    if (progress.cancelled()) return cancelled_error();
+    AllFaces out;
+    if (first) {
+        const std::size_t sub_faces = extraction.corners.size();
+        out.rounded = with_patches(arrangement, all, sub_faces, first->rounded, precision, progress);
+        out.faults = told_of_all(first->faults, first->fit, first->rounded, all, sub_faces, out.rounded);
+    } else {
+        out.rounded = round_points(arrangement.points, all, precision, progress);
+        if (progress.cancelled()) return cancelled_error();
+        auto faults = find_faults(out.rounded, progress);
+        if (faults) out.faults = std::move(*faults);
+    }
+    if (progress.cancelled()) return cancelled_error();
+    return out;
+}
+
 }  // namespace
 
 Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
@@ -186,25 +211,15 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
         if (attempt.gives_up && attempt.gives_up(faulty)) return given_up(std::move(faulty));
         first = std::move(*done);
     }
-    const Extraction all = taken_apart(arrangement, extraction);
-    if (progress.cancelled()) return cancelled_error();
-    SettledFaces settled;
-    std::optional<Faults> faults;
-    if (first) {
-        const std::size_t sub_faces = extraction.corners.size();
-        settled.rounded = with_patches(arrangement, all, sub_faces, first->rounded, precision, progress);
-        faults = told_of_all(first->faults, first->fit, first->rounded, all, sub_faces, settled.rounded);
-    } else {
-        settled.rounded = round_points(arrangement.points, all, precision, progress);
-        if (progress.cancelled()) return cancelled_error();
-        faults = find_faults(settled.rounded, progress);
-    }
-    if (!faults || progress.cancelled()) return cancelled_error();
-    settled.faulty = !faults->empty();
-    std::vector<FaceSource> faulty = sources_of(*faults, settled.rounded);
-    if (settled.faulty && !first && attempt.gives_up && attempt.gives_up(faulty)) return given_up(std::move(faulty));
+    const bool had_sub_faces = first.has_value();
+    auto all = prove_all(arrangement, extraction, std::move(first), precision, progress);
+    if (!all) return all.error();
+    SettledFaces settled{std::move(all->rounded), !all->faults.empty()};
+    std::vector<FaceSource> faulty = sources_of(all->faults, settled.rounded);
+    if (settled.faulty && !had_sub_faces && attempt.gives_up && attempt.gives_up(faulty))
+        return given_up(std::move(faulty));
     if (settled.faulty) {
-        auto done = settle_faults(std::move(settled.rounded), *faults,
+        auto done = settle_faults(std::move(settled.rounded), all->faults,
                                   {.precision = precision,
                                    .surface = extraction.surface,
                                    .flattenings = attempt.flattenings(faulty),

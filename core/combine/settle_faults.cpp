@@ -394,13 +394,16 @@ double grid_for(double reach, int bits) { return reach > 0 ? std::ldexp(1.0, std
 Result<SettledFaces> settle_faults(RoundedFaces rounded, const Faults& faults, const SettlingOptions& options,
                                    Progress& progress) {
     SettledFaces out;
-    FaultSettler settler(rounded, options, progress);
-    if (progress.cancelled()) return cancelled_error();
-    const auto settled = settler.run(faults);
-    if (!settled) return settled.error();
-    out.rounds = settler.rounds();
-    out.rounded = settler.result();
-    out.faulty = !*settled;
+    {
+        FaultSettler settler(rounded, options, progress);
+        rounded = {};  // it has them now; what is not needed any more makes room as soon as it can
+        if (progress.cancelled()) return cancelled_error();
+        const auto settled = settler.run(faults);
+        if (!settled) return settled.error();
+        out.rounds = settler.rounds();
+        out.rounded = settler.result();
+        out.faulty = !*settled;
+    }
     if (progress.cancelled()) return cancelled_error();
     if (out.faulty || options.surface) return out;
     auto enclosed = enclosed_by(out.rounded, options.precision, progress);

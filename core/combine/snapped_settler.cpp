@@ -14,7 +14,8 @@
 namespace anvil {
 namespace {
 
-constexpr double hardly_bent = 1e-6;  // radians
+constexpr double hardly_bent = 1e-6;               // radians
+constexpr std::size_t most_side_by_side = 100000;  // sub-faces of pieces that are settled at the same time
 /// Faces at faults: so many are not settled one by one where the operands' points nearly coincide.
 constexpr std::size_t many_faults = 256;
 
@@ -47,7 +48,7 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
                                   const Attempt& attempt, Progress& progress) {
     std::vector<Result<Settled>> settled(pieces.size(), cancelled_error());
     std::atomic<std::size_t> count = pieces.size();  // to the first that was given up, or failed
-    tbb::parallel_for(std::size_t{0}, pieces.size(), [&](std::size_t k) {
+    auto settle_one = [&](std::size_t k) {
         if (k >= count || progress.cancelled()) return;
         // An exception would stop the loops within the others half-way, too.
         settled[k] = with_memory_checked([&]() -> Result<Settled> {
@@ -58,7 +59,14 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
         if (settled[k] && !settled[k]->given_up) return;
         for (std::size_t known = count; k + 1 < known && !count.compare_exchange_weak(known, k + 1);) {
         }
-    });
+    };
+    // Each takes room of its own while it is settled: large ones are settled one after the other.
+    std::size_t sub_faces = 0;
+    for (const Extraction& piece : pieces) sub_faces += piece.corners.size();
+    if (sub_faces > most_side_by_side)
+        for (std::size_t k = 0; k < pieces.size(); ++k) settle_one(k);
+    else
+        tbb::parallel_for(std::size_t{0}, pieces.size(), settle_one);
     SettledPieces out;
     for (std::size_t k = 0; k < count; ++k) {
         if (!settled[k]) return settled[k].error();
