@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "core/arrange/point_table.h"
+#include "core/mesh/edge_uses.h"
 
 namespace anvil {
 
@@ -18,8 +19,10 @@ struct FlushFace {
 
 /// Edges between two faces of one operand where a lower one covers the plane all along and round them, wound the same
 /// way: with that one's faces there, they part nothing that anything depends on, and need no crossings. Pairs of
-/// points, the lower first, sorted. `faces`: by operands, sorted; `folded`: operands whose faces lie on each other.
+/// points, the lower first, sorted. `faces`: by operands, sorted; `edges`: theirs, as edge_uses has them; `folded`:
+/// operands whose faces lie on each other.
 std::vector<std::pair<VertexId, VertexId>> find_covered_edges(const Soup& soup, std::span<const FlushFace> faces,
+                                                              std::span<const EdgeUse> edges,
                                                               std::span<const std::uint32_t> folded, int axis);
 
 }  // namespace anvil

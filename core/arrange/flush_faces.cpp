@@ -3,9 +3,7 @@
 #include <algorithm>
 #include <map>
 #include <numeric>
-#include <tuple>
 
-#include "core/base/runs.h"
 #include "core/exact/predicates.h"
 #include "core/spatial/box_tree.h"
 
@@ -16,20 +14,17 @@ FlushFaces::FlushFaces(const PointTable& points, std::vector<FlushFace> faces, i
     const Triangle& first = faces_.front().corners;
     turn_ = orient2d(points.view(first[0]), points.view(first[1]), points.view(first[2]), axis);
     std::iota(counts_as_.begin(), counts_as_.end(), 0u);
-    for (std::uint32_t i = 0; i < faces_.size(); ++i)
-        for (std::size_t k = 0; k < 3; ++k) {
-            const auto [low, high] = std::minmax(faces_[i].corners[k], faces_[i].corners[(k + 1) % 3]);
-            edges_.push_back({low, high, i});
-        }
-    std::ranges::sort(edges_, {}, [](const Edge& e) { return std::tuple(e.low, e.high, e.face); });
+    std::vector<Triangle> corners;
+    for (const FlushFace& f : faces_) corners.push_back(f.corners);
+    edges_ = edge_uses(corners);
 }
 
 void FlushFaces::leave_out_covered(const Soup& soup, std::span<const std::uint32_t> folded) {
-    const auto covered = find_covered_edges(soup, faces_, folded, axis_);
+    const auto covered = find_covered_edges(soup, faces_, edges_, folded, axis_);
     if (covered.empty()) return;
-    auto is_covered = [&](const Edge& e) { return std::ranges::binary_search(covered, std::pair(e.low, e.high)); };
+    auto is_covered = [&](const EdgeUse& e) { return std::ranges::binary_search(covered, std::pair(e.low, e.high)); };
     DisjointSets joined(faces_.size());
-    for_each_run(std::span<const Edge>(edges_), same_edge, [&](std::span<const Edge> one) {
+    for_each_run(edges(), same_edge, [&](std::span<const EdgeUse> one) {
         if (is_covered(one[0])) joined.join(one[0].face, one[1].face);
     });
     std::erase_if(edges_, is_covered);
@@ -40,7 +35,7 @@ void FlushFaces::leave_out_covered(const Soup& soup, std::span<const std::uint32
 void FlushFaces::tell_apart(const PlanarTriangulation& triangulation, Covers<std::vector<int>>& covers) const {
     // Faces with an edge that was not left out: all others are covered altogether.
     std::vector<std::uint32_t> candidates;
-    for (const Edge& e : edges_)
+    for (const EdgeUse& e : edges_)
         if (together_[counts_as_[e.face]] > 1) candidates.push_back(e.face);
     if (candidates.empty()) return;
     std::ranges::sort(candidates);

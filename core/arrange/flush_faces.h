@@ -10,17 +10,12 @@ namespace anvil {
 /// covered_edges.h). Faces between which there is one of these count as one, whose number is that of the first.
 class FlushFaces {
   public:
-    struct Edge {
-        VertexId low, high;
-        std::uint32_t face;  ///< place in the list
-    };
-
     /// `faces`: as find_covered_edges wants them.
     FlushFaces(const PointTable& points, std::vector<FlushFace> faces, int axis);
     void leave_out_covered(const Soup& soup, std::span<const std::uint32_t> folded);
 
-    /// Of each face, sorted by the points.
-    std::span<const Edge> edges() const { return edges_; }
+    /// Of each face, as edge_uses has them.
+    std::span<const EdgeUse> edges() const { return edges_; }
     std::uint32_t counts_as(std::uint32_t face) const { return counts_as_[face]; }
     /// Has the lists name the face itself that lies there, in place of the one as which it counts, where that is not
     /// covered. `covers`: of the faces as which they count, by the triangulation's faces.
@@ -34,7 +29,7 @@ class FlushFaces {
     const PointTable& points_;
     std::vector<FlushFace> faces_;
     int axis_, turn_;  // turn_: how the first face goes round as the axis sees it
-    std::vector<Edge> edges_;
+    std::vector<EdgeUse> edges_;
     std::vector<std::uint32_t> counts_as_;
     std::vector<std::uint32_t> together_;  // per face as which others count: how many
 };

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <map>
 
+#include "core/arrange/covers.h"
 #include "core/arrange/insertion_order.h"
 #include "core/exact/predicates.h"
 
@@ -456,21 +457,11 @@ void PlanarTriangulation::improve() {
 }
 
 std::vector<char> PlanarTriangulation::inside() const {
-    constexpr char unknown = 2;
-    std::vector<char> inside(faces_.size(), unknown);
-    std::vector<int> stack{face_at_[0]};
-    inside[at(face_at_[0])] = 0;
-    while (!stack.empty()) {
-        const int t = stack.back();
-        stack.pop_back();
-        for (int i = 0; i < 3; ++i) {
-            const int u = faces_[at(t)].n[i], c = faces_[at(t)].c[i];
-            if (u < 0 || inside[at(u)] != unknown) continue;
-            const bool passes = c >= 0 && constraint(c).marks.size() % 2 == 1;
-            inside[at(u)] = static_cast<char>((inside[at(t)] != 0) != passes);
-            stack.push_back(u);
-        }
-    }
+    const auto covers = covers_of<bool>(*this, [&](bool& in, const Face& f, int i) {
+        if (constraint(f.c[i]).marks.size() % 2 == 1) in = !in;
+    });
+    std::vector<char> inside;
+    for (const std::uint32_t cover : covers.of_face) inside.push_back(covers.lists[cover] ? 1 : 0);
     return inside;
 }
 

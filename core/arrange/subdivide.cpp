@@ -42,9 +42,8 @@ struct ClusterParts {
     };
     std::list<NewPoint> new_points;  // stay in place; mostly none
     std::vector<std::array<std::uint32_t, 3>> corners;
-    std::vector<std::uint32_t> cover;      // per part: number in `covers`
-    std::vector<std::vector<int>> covers;  // which of the cluster's faces lie there
-    SourceLists sources;                   // the same, as the arrangement tells it
+    std::vector<std::uint32_t> cover;  // per part: number in `sources`
+    SourceLists sources;               // of the faces that lie there, as seen from the side of the first face
 };
 
 bool is_large(const Cluster& c) { return c.faces.size() + c.crossings.size() > 500; }
@@ -100,14 +99,19 @@ class ClusterSubdivider {
           cluster_(clusters.list[number]),
           first_(cluster_.faces.front()),
           axis_(projection_axis(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2))),
-          sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {}
+          sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {
+        for (const FaceId f : cluster_.faces)
+            against_.push_back(f != first_ &&
+                               orient2d(soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2), axis_) != sign_);
+    }
 
     /// Of no use where it was stopped.
     ClusterParts run() {
         if (is_one_part()) {
             const Triangle t = face(first_);
-            parts_.covers.emplace_back(cluster_.faces.size());
-            std::iota(parts_.covers[0].begin(), parts_.covers[0].end(), 0);
+            std::vector<int> all(cluster_.faces.size());
+            std::iota(all.begin(), all.end(), 0);
+            add_sources({all});
             parts_.corners.push_back({t[0].value(), t[1].value(), t[2].value()});
             parts_.cover.push_back(0);
             return std::move(parts_);
@@ -125,7 +129,7 @@ class ClusterSubdivider {
         triangulation.improve();
         if (progress_.cancelled()) return {};
         if (single) {
-            parts_.covers = {{0}};
+            add_sources({{0}});
             for (const auto& f : triangulation.faces()) add_part(f, 0);
         } else {
             add_covered_parts(triangulation);
@@ -158,9 +162,9 @@ class ClusterSubdivider {
 
     void find_edges() {
         std::vector<FlushFace> faces;
-        for (const FaceId f : cluster_.faces) {
-            const bool against = orient2d(soup_.corner(f, 0), soup_.corner(f, 1), soup_.corner(f, 2), axis_) != sign_;
-            faces.push_back({f, face(f), soup_.operand_of(f), against});
+        for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
+            const FaceId f = cluster_.faces[i];
+            faces.push_back({f, face(f), soup_.operand_of(f), against_[i] != 0});
         }
         flush_.emplace(points_, std::move(faces), axis_);
         // A few crossings cost less than looking for what needs none.
@@ -197,7 +201,7 @@ class ClusterSubdivider {
     void add_points(PlanarTriangulation& triangulation) {
         std::vector<VertexId> wanted;
         if (flush_)
-            for (const FlushFaces::Edge& e : flush_->edges()) wanted.insert(wanted.end(), {e.low, e.high});
+            for (const EdgeUse& e : flush_->edges()) wanted.insert(wanted.end(), {e.low, e.high});
         for (std::uint32_t i : cluster_.crossings) {
             const Crossing& c = crossings_.segments[i];
             wanted.push_back(c.p);
@@ -257,8 +261,8 @@ class ClusterSubdivider {
 
     void add_boundaries(PlanarTriangulation& triangulation) {
         std::vector<PlanarTriangulation::Segment> segments;
-        for_each_run(flush_->edges(), same_edge, [&](std::span<const FlushFaces::Edge> one) {
-            const auto& [low, high, face] = one.front();
+        for_each_run(flush_->edges(), same_edge, [&](std::span<const EdgeUse> one) {
+            const VertexId low = one.front().low, high = one.front().high;
             segments.push_back(segment(low, high, {low, high, FaceId()}));
             segments.back().marks = {static_cast<int>(bounded_.size())};
             bounded_.emplace_back();
@@ -315,7 +319,25 @@ class ClusterSubdivider {
         flush_->tell_apart(triangulation, covers);
         for (std::size_t t = 0; t < faces.size(); ++t)
             if (!covers.lists[covers.of_face[t]].empty()) add_part(faces[t], covers.of_face[t]);
-        parts_.covers = std::move(covers.lists);
+        add_sources(covers.lists);
+    }
+
+    /// `covers`: the faces that lie over parts, by their places in the cluster.
+    void add_sources(const std::vector<std::vector<int>>& covers) {
+        std::vector<std::vector<FaceSource>> of_face;
+        for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
+            of_face.push_back(soup_.sources(cluster_.faces[i]));
+            for (FaceSource& s : of_face.back()) s.reversed = s.reversed != (against_[i] != 0);
+        }
+        std::vector<FaceSource> list;
+        for (const std::vector<int>& cover : covers) {
+            list.clear();
+            for (const int i : cover) {
+                const auto& own = of_face[static_cast<std::size_t>(i)];
+                list.insert(list.end(), own.begin(), own.end());
+            }
+            parts_.sources.add(list);
+        }
     }
 
     static constexpr std::uint32_t outside = 0xffffffffu;
@@ -327,39 +349,13 @@ class ClusterSubdivider {
     const Cluster& cluster_;
     FaceId first_;
     int axis_, sign_;
+    std::vector<char> against_;                    // per face: it is wound the other way than the first
     std::vector<std::pair<VertexId, int>> local_;  // sorted: where each point of the table is in the triangulation
     std::vector<std::uint32_t> numbers_;           // the other way round; new points count on from the table
     std::vector<Line> lines_;
     std::optional<FlushFaces> flush_;        // the faces, where there are several
     std::vector<std::vector<int>> bounded_;  // per edge of the faces: those that it bounds
     ClusterParts parts_;
-};
-
-/// The sources of each of a cluster's parts: those of all faces that cover it, as seen from the side of the first face.
-class PartSources {
-  public:
-    PartSources(const Soup& soup, const Cluster& cluster) {
-        const FaceId first = cluster.faces.front();
-        const int axis = projection_axis(soup.corner(first, 0), soup.corner(first, 1), soup.corner(first, 2));
-        auto sign = [&](FaceId f) { return orient2d(soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2), axis); };
-        for (const FaceId f : cluster.faces) {
-            of_face_.push_back(soup.sources(f));
-            const bool against = f != first && sign(f) != sign(first);
-            for (FaceSource& s : of_face_.back()) s.reversed = s.reversed != against;
-        }
-    }
-    const std::vector<FaceSource>& at(const std::vector<int>& cover) {
-        list_.clear();
-        for (const int i : cover) {
-            const auto& own = of_face_[static_cast<std::size_t>(i)];
-            list_.insert(list_.end(), own.begin(), own.end());
-        }
-        return list_;
-    }
-
-  private:
-    std::vector<std::vector<FaceSource>> of_face_;
-    std::vector<FaceSource> list_;
 };
 
 }  // namespace
@@ -373,9 +369,6 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     auto split_one = [&](std::size_t i) {
         if (progress.cancelled()) return;
         parts[i] = ClusterSubdivider(soup, crossings, points, clustered, i, progress).run();
-        if (progress.cancelled()) return;
-        PartSources sources(soup, clusters[i]);
-        for (const auto& cover : parts[i].covers) parts[i].sources.add(sources.at(cover));
         if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
     };
     // Large ones each by itself and from the start, so that no thread ends with several of them while others wait.

@@ -21,10 +21,11 @@ Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Preci
     auto sources = boundary_of(as_mesh(faces), progress);
     if (!sources && sources.error().is_cancel()) return sources.error();
     if (!sources) return std::optional<RoundedFaces>();
-    RoundedFaces out = faces;
-    out.faces.clear();
-    out.source.clear();
-    out.origin.clear();
+    RoundedFaces out;
+    out.points = faces.points;
+    out.input = faces.input;
+    out.moved = faces.moved;
+    out.largest_move = faces.largest_move;
     for (const FaceSource& s : *sources) {
         const std::uint32_t f = s.face.value();
         out.faces.push_back(faces.faces[f]);

@@ -85,9 +85,9 @@ RoundedFaces with_patches(const Arrangement& arrangement, const Extraction& apar
 }
 
 /// The faults of all faces, patches taken apart, from those that its sub-faces have. Patches stay as they are, so there
-/// are no others.
-Faults told_of_all(const Faults& faults, const PatchFit& fit, const RoundedFaces& rounded, const Extraction& apart,
-                   std::size_t sub_faces, const RoundedFaces& all) {
+/// are no others. `origin`: of the sub-faces, as RoundedFaces has it.
+Faults told_of_all(const Faults& faults, const PatchFit& fit, std::span<const std::uint32_t> origin,
+                   const Extraction& apart, std::size_t sub_faces, const RoundedFaces& all) {
     constexpr std::uint32_t none = 0xffffffffu;
     std::vector<std::uint32_t> place(apart.corners.size(), none);  // among all, per face of the extraction
     for (std::uint32_t f = 0; f < all.origin.size(); ++f) place[all.origin[f]] = f;
@@ -99,10 +99,10 @@ Faults told_of_all(const Faults& faults, const PatchFit& fit, const RoundedFaces
     auto add = [&](std::uint32_t f, std::uint32_t g) {
         if (f != none && g != none) out.pairs.emplace_back(std::minmax(f, g));
     };
-    for (const auto& [f, g] : faults.pairs) add(place[rounded.origin[f]], place[rounded.origin[g]]);
-    for (const auto& [f, g] : fit.misfits) add(place[rounded.origin[f]], of_patches.at(g));
+    for (const auto& [f, g] : faults.pairs) add(place[origin[f]], place[origin[g]]);
+    for (const auto& [f, g] : fit.misfits) add(place[origin[f]], of_patches.at(g));
     for (const std::uint32_t f : faults.flat)
-        if (place[rounded.origin[f]] != none) out.flat.push_back(place[rounded.origin[f]]);
+        if (place[origin[f]] != none) out.flat.push_back(place[origin[f]]);
     std::sort(out.pairs.begin(), out.pairs.end());
     std::sort(out.flat.begin(), out.flat.end());
     return out;
@@ -186,8 +186,9 @@ Result<AllFaces> prove_all(const Arrangement& arrangement, const Extraction& ext
     AllFaces out;
     if (first) {
         const std::size_t sub_faces = extraction.corners.size();
-        out.rounded = with_patches(arrangement, all, sub_faces, first->rounded, precision, progress);
-        out.faults = told_of_all(first->faults, first->fit, first->rounded, all, sub_faces, out.rounded);
+        const std::vector<std::uint32_t> origin = first->rounded.origin;
+        out.rounded = with_patches(arrangement, all, sub_faces, std::move(first->rounded), precision, progress);
+        out.faults = told_of_all(first->faults, first->fit, origin, all, sub_faces, out.rounded);
     } else {
         out.rounded = round_points(arrangement.points, all, precision, progress);
         if (progress.cancelled()) return cancelled_error();

@@ -7,13 +7,12 @@
 #include <algorithm>
 #include <cmath>
 #include <deque>
-#include <tuple>
 #include <unordered_map>
 
 #include "core/arrange/covers.h"
 #include "core/arrange/insertion_order.h"
-#include "core/base/runs.h"
 #include "core/exact/predicates.h"
+#include "core/mesh/edge_uses.h"
 
 namespace anvil {
 namespace {
@@ -325,28 +324,21 @@ class Overlay {
 
 std::vector<FlatEdge> flat_edges(std::span<const Vec3> points, std::span<const FlatFace> faces,
                                  std::span<const int> times) {
-    struct Side {
-        std::uint32_t low, high;
-        std::size_t face;
-        bool on_left;
-    };
-    std::vector<Side> sides;
-    for (std::size_t f = 0; f < faces.size(); ++f) {
-        const FlatFace& t = faces[f];
-        const bool turns_left = orient2d(points[t[0]], points[t[1]], points[t[2]], seen_axis) > 0;
-        for (std::size_t k = 0; k < 3; ++k) {
-            const auto [low, high] = std::minmax(t[k], t[(k + 1) % 3]);
-            sides.push_back({low, high, f, (t[k] == low) == turns_left});
-        }
+    std::vector<Triangle> triangles;
+    std::vector<char> turns_left;
+    for (const FlatFace& t : faces) {
+        triangles.push_back({VertexId(t[0]), VertexId(t[1]), VertexId(t[2])});
+        turns_left.push_back(orient2d(points[t[0]], points[t[1]], points[t[2]], seen_axis) > 0);
     }
-    std::ranges::sort(sides, {}, [](const Side& s) { return std::tuple(s.low, s.high, s.face); });
+    const std::vector<EdgeUse> uses = edge_uses(triangles);
     std::vector<FlatEdge> out;
-    for_each_run(std::span<const Side>(sides), same_edge, [&](std::span<const Side> here) {
-        FlatEdge edge{here.front().low, here.front().high};
-        for (const Side& s : here) {
-            edge.times += s.on_left ? times[s.face] : -times[s.face];
-            int& first = (s.on_left ? edge.left : edge.right)[times[s.face] > 0 ? 0 : 1];
-            if (first < 0) first = static_cast<int>(s.face);
+    for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
+        FlatEdge edge{here.front().low.value(), here.front().high.value()};
+        for (const EdgeUse& use : here) {
+            const bool on_left = use.forward == (turns_left[use.face] != 0);
+            edge.times += on_left ? times[use.face] : -times[use.face];
+            int& first = (on_left ? edge.left : edge.right)[times[use.face] > 0 ? 0 : 1];
+            if (first < 0) first = static_cast<int>(use.face);
         }
         out.push_back(edge);
     });
