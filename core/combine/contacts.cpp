@@ -27,7 +27,9 @@ class Separator {
         }
         area_ = surface_area(mesh_);
         reach_ = reach_of(mesh_.points.raw());
-        live_.emplace(unmoved(mesh_, source), 0.0);
+        RoundedFaces faces = unmoved(mesh_, source);
+        faces.thinnest = settled.thinnest;
+        live_.emplace(faces, 0.0);
         normals_ = fan_normals(mesh_, pinches_);
         find_groups(given_points);
     }
@@ -182,6 +184,7 @@ Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precis
         }
         settled.mesh = as_mesh(apart);
         settled.source = std::move(apart.source);
+        settled.thinnest = apart.thinnest;
         settled.contact_step = std::max(settled.contact_step, separator.largest_step());
     }
     return all;
@@ -208,11 +211,13 @@ Result<std::optional<bool>> apart_after(Settled& settled, const SettlingOptions&
                                         Progress& progress) {
     RoundedFaces all = unmoved(settled.mesh, settled.source);
     all.largest_move = settled.largest_move;
+    all.thinnest = settled.thinnest;
     auto tried = settle_faults(std::move(all), {}, options, progress);
     if (!tried) return tried.error();
     if (tried->faulty) return std::optional<bool>();
     settled.mesh = as_mesh(tried->rounded);
     settled.source = std::move(tried->rounded.source);
+    settled.thinnest = tried->rounded.thinnest;
     settled.largest_move = tried->rounded.largest_move;
     const Pinches left = find_pinches(settled.mesh, progress);
     if (progress.cancelled()) return cancelled_error();

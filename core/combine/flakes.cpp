@@ -1,6 +1,7 @@
 #include "core/combine/flakes.h"
 
 #include <algorithm>
+#include <limits>
 
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_uses.h"
@@ -56,11 +57,13 @@ void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& pro
         if (closed[shell[f]]) thickness[shell[f]].add(corner_points(rounded.points, rounded.faces[f]));
     }
     const double digit = last_digit(reach, precision);
-    for (std::uint32_t s = 0; s < shells; ++s)
-        if (closed[s] && thickness[s].is_thin(digit)) {
-            drop[s] = 1;
-            rounded.largest_move = std::max(rounded.largest_move, thickness[s].thickness());
-        }
+    rounded.thinnest = std::numeric_limits<double>::infinity();
+    for (std::uint32_t s = 0; s < shells; ++s) {
+        if (!closed[s]) continue;
+        drop[s] = thickness[s].is_thin(digit);
+        double& extreme = drop[s] ? rounded.largest_move : rounded.thinnest;
+        extreme = drop[s] ? std::max(extreme, thickness[s].thickness()) : std::min(extreme, thickness[s].thickness());
+    }
     if (std::ranges::find(drop, 1) == drop.end()) return;
     std::size_t kept = 0;
     for (std::size_t f = 0; f < rounded.faces.size(); ++f) {

@@ -37,6 +37,7 @@ LiveFaces::LiveFaces(const RoundedFaces& rounded, double moved)
       alive_count_(rounded.faces.size()),
       given_(rounded.faces.size()),
       largest_move_(moved),
+      thinnest_(rounded.thinnest),
       start_(rounded.points.size() + 1, 0),
       more_at_(rounded.points.size()),
       tree_(rounded.points, rounded.faces) {
@@ -165,6 +166,8 @@ bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
 LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const std::function<bool(VertexId)>& coarse) {
     Dropped out;
     enum : char { unknown, met, thick };
+    constexpr std::size_t most_in_crumb = 2048;
+    const bool all_were_thick = thinnest_ > 8 * std::max(digit, grid);
     thick_.resize(faces_.size(), unknown);
     const std::vector<std::uint32_t> seeds = fresh_;
     for (const std::uint32_t seed : seeds) {
@@ -174,6 +177,7 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
         thick_[seed] = met;
         ShellThickness thickness(exponent_);
         for (std::size_t i = 0; i < shell.size() && whole; ++i) {
+            whole = !all_were_thick || shell.size() <= most_in_crumb;  // what came off such a shell is small
             const Triangle t = faces_[shell[i]].corners;
             thickness.add(corners(shell[i]), faces_[shell[i]].times);
             for (std::size_t k = 0; k < 3; ++k) {

@@ -99,7 +99,7 @@ class LiveFaces {
     std::vector<Face> faces_;
     std::vector<char> alive_;
     std::size_t alive_count_ = 0, given_ = 0;  // faces from `given_` on are not in the tree
-    double largest_move_ = 0;
+    double largest_move_ = 0, thinnest_ = 0;   // mm; `thinnest_`: of the closed shells that were given, at least
     int exponent_ = 0;  // of the largest coordinate: volumes are worked out near 1, where they stay in range
     std::vector<std::uint32_t> start_, list_;          // per point: its faces among those that were given
     std::vector<std::vector<std::uint32_t>> more_at_;  // per point: those that were added

@@ -6,7 +6,7 @@
 
 #include "core/base/runs.h"
 #include "core/base/sort.h"
-#include "core/exact/predicates.h"
+#include "core/combine/round_edge.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/primitives.h"
 
@@ -32,32 +32,6 @@ std::vector<Corner> corners_at(const Mesh& mesh, const PinchCandidates& candidat
     return all;
 }
 
-/// Sorts faces at the edge v -> w by angle, counter-clockwise about its direction. `apex`: third corner of each.
-struct FaceAtEdge {
-    std::size_t corner;  // number in the list of v's corners
-    bool leaves;         // the face runs v -> w (else w -> v)
-    VertexId apex;
-};
-void sort_round_edge(const Mesh& mesh, VertexId v, VertexId w, std::vector<FaceAtEdge>& wings) {
-    auto ahead = [&](const FaceAtEdge& a, const FaceAtEdge& b) {  // +1: b within half a turn ahead of a
-        if (a.apex == b.apex) return 0;
-        return plane_side(mesh.points[v], mesh.points[w], mesh.points[a.apex], mesh.points[b.apex]);
-    };
-    // Faces without an angle would have no order.
-    if (std::ranges::any_of(
-            wings, [&](const FaceAtEdge& a) { return collinear(mesh.points[v], mesh.points[w], mesh.points[a.apex]); }))
-        return;
-    const FaceAtEdge first = wings.front();
-    auto half = [&](const FaceAtEdge& a) {
-        const int s = ahead(first, a);
-        return s > 0 ? 0 : s == 0 ? 1 : 2;
-    };
-    std::sort(wings.begin() + 1, wings.end(), [&](const FaceAtEdge& a, const FaceAtEdge& b) {
-        const int ha = half(a), hb = half(b);
-        return ha != hb ? ha < hb : ahead(a, b) > 0;
-    });
-}
-
 /// A face at an edge with more than two, and its fan at one of the edge's ends.
 struct EdgeFan {
     VertexId low, high;
@@ -78,9 +52,8 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
         spokes.push_back({corners[i].to, {i, true, corners[i].from}});
         spokes.push_back({corners[i].from, {i, false, corners[i].to}});
     }
-    std::sort(spokes.begin(), spokes.end(), [](const Spoke& a, const Spoke& b) {
-        return std::tie(a.w, a.wing.corner) < std::tie(b.w, b.wing.corner);
-    });
+    std::sort(spokes.begin(), spokes.end(),
+              [](const Spoke& a, const Spoke& b) { return std::tie(a.w, a.wing.place) < std::tie(b.w, b.wing.place); });
     DisjointSets sets(corners.size());
     std::vector<FaceAtEdge> wings;
     std::vector<std::pair<VertexId, std::size_t>> at_edges;
@@ -89,16 +62,16 @@ std::uint32_t find_fans(const Mesh& mesh, std::span<const Corner> corners, std::
         wings.clear();
         for (; end < spokes.size() && spokes[end].w == spokes[i].w; ++end) wings.push_back(spokes[end].wing);
         if (wings.size() == 2) {
-            sets.join(static_cast<std::uint32_t>(wings[0].corner), static_cast<std::uint32_t>(wings[1].corner));
+            sets.join(static_cast<std::uint32_t>(wings[0].place), static_cast<std::uint32_t>(wings[1].place));
         } else {
             const VertexId v = corners.front().v, w = spokes[i].w;
-            for (const FaceAtEdge& wing : wings) at_edges.emplace_back(w, wing.corner);
-            sort_round_edge(mesh, v, w, wings);
+            for (const FaceAtEdge& wing : wings) at_edges.emplace_back(w, wing.place);
+            sort_round_edge(mesh.points.raw(), v, w, wings);
             // Ahead of a face that runs w -> v lies its inside, up to the next face.
             for (std::size_t k = 0; k < wings.size(); ++k)
                 if (!wings[k].leaves)
-                    sets.join(static_cast<std::uint32_t>(wings[k].corner),
-                              static_cast<std::uint32_t>(wings[(k + 1) % wings.size()].corner));
+                    sets.join(static_cast<std::uint32_t>(wings[k].place),
+                              static_cast<std::uint32_t>(wings[(k + 1) % wings.size()].place));
         }
         i = end;
     }

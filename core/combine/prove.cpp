@@ -4,13 +4,11 @@
 
 #include <algorithm>
 #include <map>
-#include <unordered_map>
 
 #include "core/combine/assemble.h"
 #include "core/combine/faults.h"
 #include "core/combine/flakes.h"
 #include "core/combine/settle_faults.h"
-#include "core/mesh/weld.h"
 
 namespace anvil {
 namespace {
@@ -53,26 +51,22 @@ std::vector<FaceSource> sources_of(const Faults& faults, const RoundedFaces& rou
     return out;
 }
 
-/// Rounded sub-faces and, behind them, the faces of patches, which stay as they are. `apart`: all of them.
+/// Rounded sub-faces and, behind them, the faces of patches, which stay as they are. `apart`: all of them. Points that
+/// both have are input points.
 RoundedFaces with_patches(const Arrangement& arrangement, const Extraction& apart, std::size_t sub_faces,
                           RoundedFaces rounded, Precision precision, const Progress& progress) {
-    std::unordered_map<Vec3, VertexId, CoordinateHash> number;
-    number.reserve(2 * rounded.points.size());
-    for (std::size_t v = 0; v < rounded.points.size(); ++v) number.try_emplace(rounded.points[v], VertexId(v));
     std::vector<VertexId> of_input(arrangement.soup.point_count());
+    for (std::size_t v = 0; v < rounded.points.size(); ++v)
+        if (rounded.input[v].valid()) of_input[rounded.input[v].value()] = VertexId(v);
     for (std::size_t i = sub_faces; i < apart.corners.size(); ++i) {
         Triangle t = apart.corners[i];
         for (VertexId& v : t) {
             VertexId& known = of_input[v.value()];
             if (!known.valid()) {
-                const Vec3& p = arrangement.points.approx(v);
-                const auto [at, is_new] = number.try_emplace(p, VertexId(rounded.points.size()));
-                if (is_new) {
-                    rounded.points.push_back(p);
-                    rounded.input.push_back(v);
-                    rounded.moved.push_back(0);
-                }
-                known = at->second;
+                known = VertexId(rounded.points.size());
+                rounded.points.push_back(arrangement.points.approx(v));
+                rounded.input.push_back(v);
+                rounded.moved.push_back(0);
             }
             v = known;
         }
@@ -116,7 +110,7 @@ Proven given_up(std::vector<FaceSource> faulty) {
     return out;
 }
 
-/// Sub-faces that rounding turned over, some of them: where there is one, there are faults.
+/// Sub-faces that rounding turned over, some of them: where there is one, there are faults, as good as surely.
 std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extraction& extraction,
                                     const RoundedFaces& rounded) {
     constexpr std::size_t enough = 64;
@@ -146,29 +140,26 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
                                    const Attempt& attempt, Progress& progress) {
     FirstProof out{{}, round_points(arrangement.points, extraction, precision, progress), {}, {}};
     if (progress.cancelled()) return cancelled_error();
-    if (attempt.gives_up) {
-        std::vector<FaceSource> turned = turned_over(arrangement, extraction, out.rounded);
-        if (!turned.empty() && attempt.gives_up(turned)) {
-            out.proven = given_up(std::move(turned));
-            return out;
-        }
+    std::vector<FaceSource> turned = turned_over(arrangement, extraction, out.rounded);
+    const bool will_hold = turned.empty();
+    if (!will_hold && attempt.gives_up && attempt.gives_up(turned)) {
+        out.proven = given_up(std::move(turned));
+        return out;
     }
     // The proof nearly always holds as it is, so the result is put together beside it.
     std::optional<Faults> faults;
     Proven proven;
-    tbb::parallel_invoke(
-        [&] {
-            if ((faults = find_faults(out.rounded, progress)))
-                out.fit = fit_to_patches(arrangement, extraction, out.rounded);
-        },
-        [&] { proven = assembled(arrangement, extraction, out.rounded, progress); });
+    auto assemble_all = [&] { proven = assembled(arrangement, extraction, out.rounded, progress); };
+    tbb::parallel_invoke([&] { faults = find_faults(out.rounded, progress); },
+                         [&] { out.fit = fit_to_patches(arrangement, extraction, out.rounded); },
+                         [&] {
+                             if (will_hold) assemble_all();
+                         });
     if (!faults || progress.cancelled()) return cancelled_error();
     out.faults = std::move(*faults);
     if (!out.faults.empty() || !out.fit.misfits.empty()) return out;
-    if (!out.fit.landings.empty()) {
-        land(out.fit.landings, out.rounded);
-        proven = assembled(arrangement, extraction, out.rounded, progress);
-    }
+    if (!out.fit.landings.empty()) land(out.fit.landings, out.rounded);
+    if (!out.fit.landings.empty() || !will_hold) assemble_all();
     out.proven = std::move(proven);
     return out;
 }
@@ -187,6 +178,7 @@ Result<AllFaces> prove_all(const Arrangement& arrangement, const Extraction& ext
     if (first) {
         const std::size_t sub_faces = extraction.corners.size();
         const std::vector<std::uint32_t> origin = first->rounded.origin;
+        land(first->fit.landings, first->rounded);
         out.rounded = with_patches(arrangement, all, sub_faces, std::move(first->rounded), precision, progress);
         out.faults = told_of_all(first->faults, first->fit, origin, all, sub_faces, out.rounded);
     } else {
@@ -232,6 +224,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     if (progress.cancelled()) return cancelled_error();
     Proven out;
     out.settled.mesh = as_mesh(settled.rounded);
+    out.settled.thinnest = settled.rounded.thinnest;
     out.settled.source = std::move(settled.rounded.source);
     out.settled.largest_move = settled.rounded.largest_move;
     out.settled.rounds = settled.rounds;

@@ -17,6 +17,7 @@ struct RoundedFaces {
     std::vector<FaceSource> source;
     std::vector<std::uint32_t> origin;  ///< per face: which face of the extraction
     double largest_move = 0;            ///< mm
+    double thinnest = 0;                ///< mm, at least, of any closed shell (see ShellThickness)
 
     /// Whether rounding moved a corner of the face.
     bool is_moved(std::size_t face) const {

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <atomic>
-#include <set>
 
 #include "core/arrange/half_edges.h"
 #include "core/base/memory.h"
@@ -83,17 +82,22 @@ SnappedSettler::SnappedSettler(const Arrangement& arrangement, std::span<const C
 }
 
 std::vector<std::vector<FaceId>> SnappedSettler::own_faces(std::span<const FaceSource> sources) const {
-    std::vector<std::set<FaceId>> given(soup_.size());
-    for (const FaceSource& s : sources)
-        if (s.operand < soup_.size() && s.face.valid()) given[s.operand].insert(s.face);
+    std::vector<std::vector<char>> given(soup_.size());  // per face as it came in, as far as they are known
+    for (const FaceSource& s : sources) {
+        if (s.operand >= soup_.size() || !s.face.valid()) continue;
+        std::vector<char>& own = given[s.operand];
+        if (own.size() <= s.face.value()) own.resize(std::max<std::size_t>(s.face.value() + 1, 2 * own.size()), 0);
+        own[s.face.value()] = 1;
+    }
     std::vector<std::vector<FaceId>> out(soup_.size());
     for (std::uint32_t o = 0; o < soup_.size(); ++o) {
         if (given[o].empty()) continue;
         const Operand& operand = soup_.operand(o);
+        auto is_given = [&](FaceId f) { return f.value() < given[o].size() && given[o][f.value()] != 0; };
         for (const FaceId f : ids<FaceId>(operand.mesh.faces.size()))
-            if (given[o].contains(operand.origin[f.value()])) out[o].push_back(f);
+            if (is_given(operand.origin[f.value()])) out[o].push_back(f);
         for (const Operand::Copy& copy : operand.copies)
-            if (given[o].contains(copy.origin)) out[o].push_back(copy.of);
+            if (is_given(copy.origin)) out[o].push_back(copy.of);
     }
     return out;
 }

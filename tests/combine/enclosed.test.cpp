@@ -1,0 +1,107 @@
+// What moved faces enclose: bodies thicker than the move stay as they are, whatever was turned or swallowed goes.
+#include "core/combine/enclosed.h"
+
+#include <numbers>
+#include <random>
+
+#include "core/combine/round_edge.h"
+#include "core/mesh/measures.h"
+#include "core/mesh/primitives.h"
+#include "core/mesh/weld.h"
+#include "tests/support/support.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+constexpr double how_far = 1e-9;  // mm
+
+RoundedFaces moved(const Mesh& mesh, double largest_move) {
+    RoundedFaces out = unmoved(mesh, std::vector<FaceSource>(mesh.faces.size()));
+    out.largest_move = largest_move;
+    return out;
+}
+
+Mesh enclosed(const Mesh& mesh, double largest_move) {
+    Progress progress;
+    auto done = enclosed_by(moved(mesh, largest_move), Precision::double_precision, progress);
+    REQUIRE(done);
+    REQUIRE(*done);
+    return as_mesh(**done);
+}
+
+Mesh together(std::initializer_list<Mesh> bodies) {
+    Mesh out;
+    for (const Mesh& body : bodies) append(out, body);
+    return welded(out);
+}
+
+Mesh turned_over(Mesh mesh) {
+    for (Triangle& t : mesh.faces.raw()) std::swap(t[1], t[2]);
+    return mesh;
+}
+
+}  // namespace
+
+TEST_CASE("bodies thicker than their points went stay, face by face") {
+    Progress progress;
+    const Mesh apart = together({make_box({0, 0, 0}, {1, 1, 1}), make_box({2, 0, 0}, {3, 1, 1})});
+    const Mesh at_edge = together({make_box({0, 0, 0}, {1, 1, 1}), make_box({1, 1, 0}, {2, 2, 1})});
+    const Mesh hollow = together({make_box({0, 0, 0}, {3, 3, 3}), turned_over(make_box({1, 1, 1}, {2, 2, 2}))});
+    for (const Mesh& mesh : {apart, at_edge, hollow}) {
+        const auto done = enclosed_by(moved(mesh, how_far), Precision::double_precision, progress);
+        REQUIRE(done);
+        REQUIRE(*done);
+        CHECK((*done)->faces == mesh.faces.raw());
+        CHECK((*done)->thinnest > 0.1);
+    }
+}
+
+TEST_CASE("a plate thinner than its points went, turned inside out, goes") {
+    const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
+    const Mesh plate = make_box({2, 0, 0}, {3, 1, how_far});
+    CHECK(enclosed(together({box, turned_over(plate)}), how_far).faces.size() == box.faces.size());
+    CHECK(enclosed(together({box, plate}), how_far).faces.size() == 2 * box.faces.size());
+}
+
+TEST_CASE("a plate thinner than its points went, swallowed by a body, goes; a gap within it stays") {
+    const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
+    const Mesh plate = make_box({0.25, 0.25, 0.5}, {0.75, 0.75, 0.5 + how_far});
+    CHECK(enclosed(together({box, plate}), how_far).faces.size() == box.faces.size());
+    CHECK(enclosed(together({box, turned_over(plate)}), how_far).faces.size() == 2 * box.faces.size());
+}
+
+TEST_CASE("a wedge turned inside out at an edge of a body goes, however thick it is") {
+    const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
+    const Mesh other = make_box({1, 1, 0}, {2, 2, 1});
+    const Mesh mesh = enclosed(together({box, turned_over(other)}), how_far);
+    CHECK(mesh.faces.size() == box.faces.size());
+    CHECK(signed_volume(mesh) == Approx(1));
+}
+
+TEST_CASE("faces lie round an edge by their angles, whichever comes first") {
+    std::mt19937 random(4);
+    std::uniform_real_distribution<double> any(0, 2 * std::numbers::pi), far(0.5, 2);
+    for (int round = 0; round < 200; ++round) {
+        std::vector<Vec3> points = {{0, 0, 0}, {0, 0, 1}};
+        std::vector<FaceAtEdge> faces;
+        std::vector<double> angle(2, 0);
+        for (std::uint32_t k = 0; k < 2 + random() % 9; ++k) {
+            angle.push_back(any(random));
+            const double r = far(random);
+            points.push_back({r * std::cos(angle.back()), r * std::sin(angle.back()), far(random)});
+            faces.push_back({k, k % 2 == 0, VertexId(k + 2)});
+        }
+        REQUIRE(sort_round_edge(points, VertexId(0), VertexId(1), faces));
+        int turns = 0;  // how often the angle starts anew
+        for (std::size_t i = 0; i < faces.size(); ++i)
+            turns += angle[faces[i].apex.value()] > angle[faces[(i + 1) % faces.size()].apex.value()];
+        CHECK(turns == 1);
+    }
+    const std::vector<Vec3> points = {{0, 0, 0}, {0, 0, 1}, {0, 0, 2}, {1, 0, 0}, {0, 1, 0}};
+    std::vector<FaceAtEdge> flat = {{0, true, VertexId(2)}, {1, false, VertexId(3)}};
+    CHECK_FALSE(sort_round_edge(points, VertexId(0), VertexId(1), flat));
+    std::vector<FaceAtEdge> doubled = {{0, true, VertexId(3)}, {1, false, VertexId(4)}, {2, true, VertexId(4)}};
+    CHECK_FALSE(sort_round_edge(points, VertexId(0), VertexId(1), doubled));
+}
