@@ -55,7 +55,7 @@ double thickness_of_boundary(const RoundedFaces& faces, Precision precision, con
     }
     const double thin = std::max(faces.largest_move, last_digit(reach, precision));
     double thinnest = std::numeric_limits<double>::infinity();
-    for (const ShellThickness& t : thickness) thinnest = t.is_thin(thin) ? 0 : std::min(thinnest, t.thickness());
+    for (const ShellThickness& t : thickness) thinnest = t.is_thicker(thin) ? std::min(thinnest, t.thickness()) : 0;
     return thinnest;
 }
 

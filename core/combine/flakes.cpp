@@ -21,13 +21,18 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
         v[axis] = p[2][axis] - p[0][axis];
         from_origin[axis] = p[0][axis] - (*origin_)[axis];
     }
-    long double cone = 0, square = 0;
+    long double cone = 0, square = 0, far = 0, u_square = 0, v_square = 0;
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const std::size_t next = (axis + 1) % 3, last = (axis + 2) % 3;
         const long double n = u[next] * v[last] - u[last] * v[next];
         cone += from_origin[axis] * n;
         square += n * n;
+        far += from_origin[axis] * from_origin[axis];
+        u_square += u[axis] * u[axis];
+        v_square += v[axis] * v[axis];
     }
+    constexpr long double roundings = 16 * std::numeric_limits<long double>::epsilon();
+    doubt_ += std::abs(times) * roundings * std::sqrt(far * u_square * v_square);
     volume_ += times * cone / 6;
     area_ += std::abs(times) * std::sqrt(square) / 2;
 }

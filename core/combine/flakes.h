@@ -16,6 +16,11 @@ class ShellThickness {
     void add(const CornerPoints& corners, int times = 1);
     /// Whether its two sides are nowhere, on average, farther apart than eight times `digit` mm.
     bool is_thin(double digit) const { return std::fabs(volume_) <= 4 * std::ldexp(digit, -exponent_) * area_; }
+    /// Whether it is thicker than that for sure. All corners of a needle may lie on one line but for their last digits:
+    /// then its volume is lost.
+    bool is_thicker(double digit) const {
+        return std::fabs(volume_) > 4 * std::ldexp(digit, -exponent_) * area_ + doubt_;
+    }
     double thickness() const {  ///< mm
         return area_ > 0 ? static_cast<double>(std::ldexp(2 * std::fabs(volume_) / area_, exponent_)) : 0;
     }
@@ -27,6 +32,7 @@ class ShellThickness {
     long double scale_;
     std::optional<Coordinates> origin_;
     long double volume_ = 0, area_ = 0;
+    long double doubt_ = 0;  // how far off the volume may be
 };
 
 /// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have

@@ -72,6 +72,20 @@ TEST_CASE("a plate thinner than its points went, swallowed by a body, goes; a ga
     CHECK(enclosed(together({box, turned_over(plate)}), how_far).faces.size() == 2 * box.faces.size());
 }
 
+TEST_CASE("a needle whose volume no floating-point sum can tell goes where it is turned inside out") {
+    // Found where a bull met its copy: corners on one line but for their last digits.
+    const Vec3 a{8.0797600000000003, 4.4456199999999999, 3.7340800000000001},
+        b{7.9915199999999995, 4.5878200000000007, 3.8588};
+    const Vec3 p{8.0065421314266256, 4.5636116241062314, 3.8375674497786858},
+        q{8.0069670314849564, 4.5629268916912888, 3.8369668884088433};
+    Mesh needle;
+    for (const Vec3& corner : {p, a, b, q}) needle.points.push_back(corner);
+    for (const auto& [i, j, k] : {std::array{0u, 1u, 2u}, {1u, 0u, 3u}, {2u, 1u, 3u}, {0u, 2u, 3u}})
+        needle.faces.push_back({VertexId(i), VertexId(j), VertexId(k)});
+    const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
+    CHECK(enclosed(together({box, turned_over(needle)}), 1e-15).faces.size() == box.faces.size());
+}
+
 TEST_CASE("a wedge turned inside out at an edge of a body goes, however thick it is") {
     const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
     const Mesh other = make_box({1, 1, 0}, {2, 2, 1});
