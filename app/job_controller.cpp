@@ -77,7 +77,7 @@ std::vector<std::string> parts_to_inspect(const Job& job, const Result<Evaluatio
             if (!row.note.empty()) remarkable.insert(row.part);
     }
     const auto idle = job.idle_parts();
-    const bool failed = !evaluation && !evaluation.error().is_cancel();
+    const bool failed = evaluation ? evaluation->first_error() != nullptr : !evaluation.error().is_cancel();
     std::vector<std::string> out;
     for (const Part& part : job.parts)
         if (failed || !part.mendings.empty() || remarkable.contains(part.id) ||
@@ -287,6 +287,18 @@ std::shared_ptr<const Mended> JobController::mended(const std::string& part, con
     return nullptr;
 }
 
+const Error* JobController::row_error(const std::string& row) const {
+    if (!outcome_ || !outcome_->evaluation) return nullptr;
+    const Evaluation& e = *outcome_->evaluation;
+    if (e.base_error && e.base_error->row == row) return &*e.base_error;
+    for (const StepOutcome& step : e.steps)
+        if (step.error && step.step == row) return &*step.error;
+    for (const auto& [id, part] : e.mended)
+        for (const std::optional<Error>& error : part.errors)
+            if (error && error->row == row) return &*error;
+    return nullptr;
+}
+
 const Question* JobController::question(const std::string& part, const std::string& mending) const {
     if (!outcome_) return nullptr;
     const auto ready = outcome_->parts.find(part);
@@ -398,6 +410,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         outcome->result = make_ready({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
         outcome->curves = curves_by_part(*outcome->evaluation);
         outcome->closed_holes = rims(*outcome->evaluation);
+        if (const Error* first = outcome->evaluation->first_error()) error = *first;
     } else {
         error = evaluation.error();
     }
@@ -458,10 +471,8 @@ void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> out
     outdated_ = pending_;
     inspecting_ = true;
     Q_EMIT evaluated();
-    if (error)
-        Q_EMIT failed(*error);
-    else if (pending_ && dragging_)
-        progress_->cancel();  // no time to inspect while the part moves on
+    if (error) Q_EMIT failed(*error);
+    if (pending_ && dragging_) progress_->cancel();  // no time to inspect while the part moves on
 }
 
 void JobController::show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection) {

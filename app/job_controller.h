@@ -97,8 +97,10 @@ class JobController : public QObject {
     std::shared_ptr<const Mended> mended(const std::string& part, const std::string& mending) const;
     /// What a mending waits to be told; null where it waits for nothing.
     const Question* question(const std::string& part, const std::string& mending) const;
-    /// What the last evaluation failed with, if it did.
+    /// Why there is no result, or what the result was worked out without: the first of all such rows.
     std::optional<Error> error() const { return error_; }
+    /// Why a row was left out, by the id of its step or mending, or that of the base's part; null where it was not.
+    const Error* row_error(const std::string& row) const;
 
   Q_SIGNALS:
     void job_changed();

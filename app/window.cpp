@@ -37,12 +37,10 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
 
     connect(&controller_, &JobController::job_changed, this, [this] {
         hint_line_->clear_error();
-        const Part* part = controller_.job().find_part(chosen_);
-        if (!chosen_.empty() && !part)
-            choose_part({});
-        else if (part && !chosen_mending_.empty() && !part->find_mending(chosen_mending_))
-            choose_part(chosen_);
-        sheet_->choose(chosen_, chosen_mending_);
+        if (const RowId row = sheet_->model()->nearest(chosen_); row != chosen_)
+            choose(row);
+        else
+            sheet_->choose(row);
         refresh_actions();
         refresh_title();
         hint_line_->show_hint(usual_hint());
@@ -55,7 +53,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         hint_line_->show_hint(said);
     });
     connect(sheet_, &JobSheet::hint, hint_line_, &HintLine::show_hint);
-    connect(sheet_, &JobSheet::chosen, this, &Window::choose_part);
+    connect(sheet_, &JobSheet::chosen, this, &Window::choose);
     connect(viewport_, &Viewport::part_clicked, this, [this](const std::string& part) { choose_part(part); });
     connect(viewport_, &Viewport::hint, hint_line_, &HintLine::show_hint);
     connect(unit_strip_, &UnitStrip::hint, hint_line_, &HintLine::show_hint);
@@ -267,13 +265,12 @@ void Window::make_layout() {
 void Window::refresh_actions() {
     const Job& job = controller_.job();
     empty_bench_->setVisible(job.parts.empty());
-    const bool any = !job.parts.empty(), operand = !chosen_.empty() && job.find_part(chosen_) && chosen_ != job.base;
+    const bool any = !job.parts.empty(), operand = job.find_part(chosen_.part) && chosen_.part != job.base;
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
     actions_["more"]->setEnabled(any);
     actions_["plane"]->setEnabled(any);
-    const bool step = std::any_of(job.steps.begin(), job.steps.end(), [&](const Step& s) { return s.part == chosen_; });
-    for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(step);
-    actions_["remove"]->setEnabled(!chosen_.empty());
+    for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(!chosen_.step.empty());
+    actions_["remove"]->setEnabled(!chosen_.part.empty());
     for (const char* name :
          {"save", "save-as", "whole", "see-through", "surface", "export", "next-place", "mend", "repairs", "by-hand"})
         actions_[name]->setEnabled(any);
@@ -300,7 +297,7 @@ void Window::show_hand() {
     const Part* part = controller_.job().find_part(hand_->part());
     actions_["by-hand"]->setChecked(hand_->is_on());
     if (!part) {
-        viewport_->show_alone(chosen_mending_.empty() ? std::string() : chosen_);
+        viewport_->show_alone(chosen_.mending.empty() ? std::string() : chosen_.part);
         return;
     }
     viewport_->set_compare(Compare::after);
@@ -308,16 +305,20 @@ void Window::show_hand() {
 }
 
 void Window::choose_part(const std::string& part, const std::string& mending) {
-    if (hand_->is_on() && part != hand_->part()) hand_->stop();
-    chosen_ = part;
-    chosen_mending_ = mending;
-    sheet_->choose(part, mending);
-    step_panel_->set_part(part);
-    mend_panel_->set_mending(part, mending);
-    step_panel_->setVisible(mending.empty());
-    mend_panel_->setVisible(!mending.empty());
-    viewport_->set_chosen_part(part);
-    viewport_->show_alone(hand_->is_on() ? hand_->part() : mending.empty() ? std::string() : part);
+    choose(sheet_->model()->nearest({part, {}, mending}));
+}
+
+void Window::choose(const RowId& row) {
+    if (hand_->is_on() && row.part != hand_->part()) hand_->stop();
+    chosen_ = row;
+    const bool mends = !row.mending.empty();
+    sheet_->choose(row);
+    step_panel_->set_row(row);
+    mend_panel_->set_mending(row.part, row.mending);
+    step_panel_->setVisible(!mends);
+    mend_panel_->setVisible(mends);
+    viewport_->set_chosen(row);
+    viewport_->show_alone(hand_->is_on() ? hand_->part() : mends ? row.part : std::string());
     refresh_actions();
     inspect_chosen();
     hint_line_->show_hint(usual_hint());
@@ -326,19 +327,20 @@ void Window::choose_part(const std::string& part, const std::string& mending) {
 /// What can be done next, with what is chosen now.
 QString Window::usual_hint() const {
     const Job& job = controller_.job();
-    const Part* part = job.find_part(chosen_);
+    const Part* part = job.find_part(chosen_.part);
     if (job.parts.empty()) return tr("Drop meshes here, or take Bring in above.");
     if (!part) return tr("Click a part or a row to choose it. Drag to turn, right-drag to slide, wheel to zoom.");
     const QString name = quoted(part->name);
-    if (!chosen_mending_.empty() && controller_.question(chosen_, chosen_mending_))
+    if (!chosen_.mending.empty() && controller_.question(chosen_.part, chosen_.mending))
         return tr("The repairs marked … wait for an answer: press one of the pictures above the view.");
-    if (!chosen_mending_.empty())
+    if (!chosen_.mending.empty())
         return tr("%1 alone, mended. B flips to what it was; leave out a repair by its box, all by the peg.").arg(name);
-    if (job.base == chosen_) return tr("%1 is the base. Drag its handles to move it, or choose another row.").arg(name);
-    const bool used = std::ranges::any_of(job.steps, [&](const Step& s) { return s.part == chosen_; });
-    return used ? tr("%1: drag its handles to move it, or type where it stands. O switches its step on and off.")
-                      .arg(name)
-                : tr("%1 waits on the bench. U, D or I in the view: union, difference, intersection.").arg(name);
+    if (job.base == chosen_.part)
+        return tr("%1 is the base. Drag its handles to move it, or choose another row.").arg(name);
+    return !chosen_.step.empty()
+               ? tr("%1: drag its handles to move it, or type where it stands. O switches its step on and off.")
+                     .arg(name)
+               : tr("%1 waits on the bench. U, D or I in the view: union, difference, intersection.").arg(name);
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }

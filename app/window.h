@@ -6,6 +6,7 @@
 #include <map>
 
 #include "app/job_controller.h"
+#include "app/row_id.h"
 
 namespace anvil::app {
 
@@ -37,7 +38,8 @@ class Window : public QMainWindow {
     void open_files(const QStringList& files);
     void open_demo();
     void open_demo_scan();
-    /// Chooses a part, or one of its mendings.
+    void choose(const RowId& row);
+    /// Chooses the first row of a part, or one of its mendings.
     void choose_part(const std::string& part, const std::string& mending = {});
     void save_report(const QString& file);
     /// Gives a part repairs, at the places that the options name, or everywhere.
@@ -117,7 +119,7 @@ class Window : public QMainWindow {
     FindBox* find_box_ = nullptr;
     QTimer autosave_timer_;
     QString autosave_file_;
-    std::string chosen_, chosen_mending_;
+    RowId chosen_;
 };
 
 }  // namespace anvil::app

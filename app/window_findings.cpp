@@ -12,26 +12,34 @@
 #include "core/report/page.h"
 
 namespace anvil::app {
+namespace {
+
+/// The part that a row is about, by the id of its step, its mending or itself; empty for none.
+std::string part_of_row(const Job& job, const std::string& row) {
+    for (const Step& step : job.steps)
+        if (step.id == row) return step.part;
+    for (const Part& part : job.parts)
+        if (part.id == row || part.find_mending(row)) return part.id;
+    return {};
+}
+
+}  // namespace
 
 /// Whose findings the ledger lists; empty for the result. It speaks of a part where that waits, is looked at for its
 /// mending, or has a remark; where a step fails, of the one that made it fail; and of the base where that is all.
 std::string Window::subject_part() const {
     const Job& job = controller_.job();
     const auto outcome = controller_.outcome();
-    if (!chosen_.empty()) {
+    if (!chosen_.part.empty()) {
         const auto idle = job.idle_parts();
-        const bool waits = std::ranges::any_of(idle, [&](const Part* p) { return p->id == chosen_; });
-        if (waits || !chosen_mending_.empty() || controller_.error()) return chosen_;
-        if (outcome && chosen_ != job.base)
-            if (const auto ready = outcome->parts.find(chosen_);
+        const bool waits = std::ranges::any_of(idle, [&](const Part* p) { return p->id == chosen_.part; });
+        if (waits || !chosen_.mending.empty() || controller_.error()) return chosen_.part;
+        if (outcome && chosen_.part != job.base)
+            if (const auto ready = outcome->parts.find(chosen_.part);
                 ready != outcome->parts.end() && ready->second.inspection && !ready->second.inspection->print_ready)
-                return chosen_;
+                return chosen_.part;
     }
-    if (!controller_.error()) return {};
-    const int row = controller_.error()->operand;
-    if (row == 0) return job.base;
-    return row > 0 && row <= static_cast<int>(job.steps.size()) ? job.steps[static_cast<std::size_t>(row) - 1].part
-                                                                : std::string();
+    return controller_.error() ? part_of_row(job, controller_.error()->row) : std::string();
 }
 
 void Window::inspect_chosen() {
@@ -58,7 +66,7 @@ void Window::inspect_chosen() {
 /// The part that the ledger speaks of, or else the chosen one, or the base.
 const Part* Window::part_to_mend() const {
     const Job& job = controller_.job();
-    for (const std::string& id : {subject_part(), chosen_, job.base})
+    for (const std::string& id : {subject_part(), chosen_.part, job.base})
         if (const Part* part = job.find_part(id)) return part;
     return nullptr;
 }

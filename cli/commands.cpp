@@ -245,8 +245,9 @@ Status run_job(const RunOptions& options, Progress& progress) {
     SettleOptions settle = settle_options(*job, precision_of(options.output));
     if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
     auto evaluation = evaluator.evaluate(*job, progress, ~std::size_t{0}, settle);
-    if (!evaluation) {
-        Error error = evaluation.error();
+    // Nothing is written of a job that cannot be done as it says.
+    if (const Error* why = !evaluation ? &evaluation.error() : evaluation->first_error()) {
+        Error error = *why;
         error.place = options.job + (error.place.empty() ? "" : ", " + error.place);
         return fail(error);
     }

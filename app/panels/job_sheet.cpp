@@ -145,15 +145,16 @@ void JobSheetModel::reload() {
     rows_.clear();
     const Job& job = controller_.job();
     auto add = [&](Row row) {
-        const bool first = std::ranges::none_of(rows_, [&](const Row& r) { return r.part == row.part; });
+        const bool first = std::ranges::none_of(rows_, [&](const Row& r) { return r.id.part == row.id.part; });
         rows_.push_back(row);
-        if (const Part* part = job.find_part(row.part); part && first)
-            for (const Mending& m : part->mendings) rows_.push_back({mending_row, -1, row.depth + 1, row.part, m.id});
+        if (const Part* part = job.find_part(row.id.part); part && first)
+            for (const Mending& m : part->mendings)
+                rows_.push_back({mending_row, -1, row.depth + 1, {row.id.part, {}, m.id}});
     };
-    if (!job.parts.empty()) add({base_row, -1, 0, job.base, {}});
+    if (!job.parts.empty()) add({base_row, -1, 0, {job.base}});
     for (std::size_t i = 0; i < job.steps.size(); ++i)
-        add({step_row, static_cast<int>(i), job.steps[i].depth, job.steps[i].part, {}});
-    for (const Part* p : job.idle_parts()) add({idle_row, -1, 0, p->id, {}});
+        add({step_row, static_cast<int>(i), job.steps[i].depth, {job.steps[i].part, job.steps[i].id}});
+    for (const Part* p : job.idle_parts()) add({idle_row, -1, 0, {p->id}});
     endResetModel();
 }
 
@@ -165,12 +166,17 @@ const JobSheetModel::Row* JobSheetModel::row_at(int row) const {
     return row >= 0 && row < rowCount() ? &rows_[static_cast<std::size_t>(row)] : nullptr;
 }
 int JobSheetModel::step_at(int row) const { return row_at(row) ? row_at(row)->step : -1; }
-std::string JobSheetModel::part_at(int row) const { return row_at(row) ? row_at(row)->part : std::string(); }
-std::string JobSheetModel::mending_at(int row) const { return row_at(row) ? row_at(row)->mending : std::string(); }
+RowId JobSheetModel::id_at(int row) const { return row_at(row) ? row_at(row)->id : RowId(); }
 
-int JobSheetModel::row_of(const std::string& part, const std::string& mending) const {
-    const auto at = std::ranges::find_if(rows_, [&](const Row& r) { return r.part == part && r.mending == mending; });
+int JobSheetModel::row_of(const RowId& id) const {
+    const auto at = std::ranges::find(rows_, id, &Row::id);
     return at == rows_.end() ? -1 : static_cast<int>(at - rows_.begin());
+}
+
+RowId JobSheetModel::nearest(const RowId& id) const {
+    if (row_of(id) >= 0) return id;
+    const auto at = std::ranges::find_if(rows_, [&](const Row& r) { return r.id.part == id.part; });
+    return at == rows_.end() ? RowId() : at->id;
 }
 
 int JobSheetModel::last_row_of(std::size_t steps) const {
@@ -191,10 +197,11 @@ static QString name_of(const Mending& m) {
 }
 
 QVariant JobSheetModel::mending_data(const Row& row, int role) const {
-    const Part* part = controller_.job().find_part(row.part);
-    const Mending* mending = part ? part->find_mending(row.mending) : nullptr;
+    const Part* part = controller_.job().find_part(row.id.part);
+    const Mending* mending = part ? part->find_mending(row.id.mending) : nullptr;
     if (!mending) return {};
-    const std::shared_ptr<const Mended> done = controller_.mended(row.part, row.mending);
+    const std::shared_ptr<const Mended> done = controller_.mended(row.id.part, row.id.mending);
+    const Error* error = controller_.row_error(mending->id);
     switch (role) {
         case Qt::DisplayRole: return name_of(*mending);
         case KindRole: return mending_row;
@@ -202,16 +209,17 @@ QVariant JobSheetModel::mending_data(const Row& row, int role) const {
         case OnRole: return mending->on;
         case NoteRole: return done ? QString::fromStdString(done->remains()) : QString();
         case DepthRole: return row.depth;
-        case PartRole: return QString::fromStdString(row.part);
-        case FaultRole:
+        case PartRole: return QString::fromStdString(row.id.part);
+        case FaultRole: return error != nullptr;
         case BelowStopRole: return false;
         case ChangeRole: {
             if (!mending->on) return tr("off");
+            if (error) return tr("left out");
             if (!done) return QString();
             std::size_t changed = 0;
             for (const Repaired& r : done->repairs) changed += r.changed;
             for (const HandDone& h : done->by_hand) changed += h.changed;
-            if (controller_.question(row.part, row.mending)) return tr("waits for you");
+            if (controller_.question(row.id.part, row.id.mending)) return tr("waits for you");
             if (changed == 0) return tr("no change");
             return done->after.print_ready ? tr("print-ready") : counted(changed, tr("change"), tr("changes"));
         }
@@ -220,6 +228,7 @@ QVariant JobSheetModel::mending_data(const Row& row, int role) const {
                 .arg(name_of(*mending), QString::fromStdString(part->name), mending_data(row, ChangeRole).toString());
         case Qt::ToolTipRole: {
             QStringList said;
+            if (error) said << QString::fromStdString(error->sentence());
             if (done)
                 for (const Repaired& r : done->repairs)
                     if (!r.said.empty()) said << QString::fromStdString(r.said);
@@ -240,7 +249,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
     const Job& job = controller_.job();
     const int s = row->step;
     if (s >= static_cast<int>(job.steps.size())) return {};
-    const Part* part = job.find_part(row->part);
+    const Part* part = job.find_part(row->id.part);
     const Step* step = s >= 0 ? &job.steps[static_cast<std::size_t>(s)] : nullptr;
     const bool is_base = row->kind == base_row;
     const auto outcome = controller_.outcome();
@@ -248,7 +257,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
     if (outcome && outcome->evaluation && step)
         for (const StepOutcome& o : outcome->evaluation->steps)
             if (o.step == step->id) done = &o;
-    const bool faulty = step && controller_.error() && controller_.error()->operand == s + 1;
+    const Error* error = step || is_base ? controller_.row_error(step ? step->id : row->id.part) : nullptr;
     switch (role) {
         case Qt::DisplayRole:
         case Qt::EditRole: return part ? QString::fromStdString(part->name) : QString();
@@ -257,17 +266,17 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case OperationRole: return step ? word_of(step->operation) : is_base ? QString("base") : QString("idle");
         case OnRole: return !step || step->on;
         case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();
-        case FaultRole: return faulty;
+        case FaultRole: return error != nullptr;
         case NoteRole:
             if (done) return QString::fromStdString(done->note);
             return is_base && outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->base_note)
                                                              : QString();
         case DepthRole: return row->depth;
-        case PartRole: return QString::fromStdString(row->part);
+        case PartRole: return QString::fromStdString(row->id.part);
         case ChangeRole:
-            if (faulty) return tr("not sound");
+            if (step && !step->on) return tr("off");
+            if (error) return step ? tr("left out") : tr("not sound");
             if (!step) return is_base ? tr("base") : tr("waits");
-            if (!step->on) return tr("off");
             if (static_cast<std::size_t>(s) >= controller_.stop_after()) return tr("stopped");
             if (!done || !done->counted) return QString();
             if (is_trim(step->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
@@ -281,7 +290,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
                 .arg(data(index, OperationRole).toString(), data(index, Qt::DisplayRole).toString(),
                      data(index, ChangeRole).toString());
         case Qt::ToolTipRole:
-            if (faulty) return QString::fromStdString(controller_.error()->sentence());
+            if (error) return QString::fromStdString(error->sentence());
             if (const QString note = data(index, NoteRole).toString(); !note.isEmpty()) return note;
             return step
                        ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off. Ctrl+Right "
@@ -295,10 +304,10 @@ bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int
     const Row* row = row_at(index.row());
     if (!row) return false;
     Job job = controller_.job();
-    Part* part = job.find_part(row->part);
+    Part* part = job.find_part(row->id.part);
     if (!part) return false;
     if (role == OnRole && row->kind != base_row && row->kind != idle_row) {
-        bool& on = row->kind == mending_row ? part->find_mending(row->mending)->on
+        bool& on = row->kind == mending_row ? part->find_mending(row->id.mending)->on
                                             : job.steps[static_cast<std::size_t>(row->step)].on;
         on = value.toBool();
         const QString name = row->kind == mending_row ? tr("mending of %1").arg(QString::fromStdString(part->name))
@@ -321,7 +330,7 @@ bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int
 Qt::ItemFlags JobSheetModel::flags(const QModelIndex& index) const {
     if (!index.isValid()) return Qt::ItemIsDropEnabled;
     Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
-    if (mending_at(index.row()).empty()) f |= Qt::ItemIsEditable;
+    if (id_at(index.row()).mending.empty()) f |= Qt::ItemIsEditable;
     if (step_at(index.row()) >= 0) f |= Qt::ItemIsDragEnabled;
     return f;
 }
@@ -410,8 +419,7 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     connect(view_, &QListView::entered, this,
             [this](const QModelIndex& row) { Q_EMIT hint(row.data(Qt::ToolTipRole).toString()); });
     connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& current) {
-        if (!choosing_ && current.isValid())
-            Q_EMIT chosen(model_->part_at(current.row()), model_->mending_at(current.row()));
+        if (!choosing_ && current.isValid()) Q_EMIT chosen(model_->id_at(current.row()));
     });
     connect(view_, &SheetView::hint, this, &JobSheet::hint);
     auto update_note = [this, note] {
@@ -426,11 +434,9 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     update_note();
 }
 
-std::string JobSheet::chosen_part() const { return model_->part_at(view_->currentIndex().row()); }
-
-void JobSheet::choose(const std::string& part, const std::string& mending) {
+void JobSheet::choose(const RowId& id) {
     choosing_ = true;
-    const int row = part.empty() ? -1 : model_->row_of(part, mending);
+    const int row = model_->row_of(id);
     view_->setCurrentIndex(row < 0 ? QModelIndex() : model_->index(row));
     if (row < 0) view_->clearSelection();
     choosing_ = false;

@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/panels/sheet_view.h"
+#include "app/row_id.h"
 
 namespace anvil::app {
 
@@ -37,11 +38,11 @@ class JobSheetModel : public QAbstractListModel {
     bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
                       const QModelIndex& parent) override;
 
-    /// The row of a part, or of one of its mendings; -1 where there is none.
-    int row_of(const std::string& part, const std::string& mending = {}) const;
-    std::string part_at(int row) const;
-    /// The mending's id; empty for other rows.
-    std::string mending_at(int row) const;
+    /// -1 where there is none.
+    int row_of(const RowId& id) const;
+    RowId id_at(int row) const;
+    /// That row, or where it has gone the first one of its part.
+    RowId nearest(const RowId& id) const;
     /// Index among the steps; -1 for other rows.
     int step_at(int row) const;
     /// The last row that belongs to the first `steps` steps, or to the base where that is 0.
@@ -56,7 +57,7 @@ class JobSheetModel : public QAbstractListModel {
         Kind kind;
         int step = -1;
         int depth = 0;
-        std::string part, mending;
+        RowId id;
     };
     const Row* row_at(int row) const;
     QVariant mending_data(const Row& row, int role) const;
@@ -70,15 +71,14 @@ class JobSheet : public QWidget {
     Q_OBJECT
   public:
     explicit JobSheet(JobController& controller, QWidget* parent = nullptr);
-    std::string chosen_part() const;
-    /// Chooses the row of a part, or of one of its mendings.
-    void choose(const std::string& part, const std::string& mending = {});
+    void choose(const RowId& row);
+    RowId chosen_row() const { return model_->id_at(view_->currentIndex().row()); }
     JobSheetModel* model() const { return model_; }
     SheetView* view() const { return view_; }
 
   Q_SIGNALS:
     void hint(const QString& text);
-    void chosen(const std::string& part, const std::string& mending);
+    void chosen(const anvil::app::RowId& row);
 
   private:
     JobController& controller_;

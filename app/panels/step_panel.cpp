@@ -178,15 +178,16 @@ void StepPanel::make_result_box() {
     });
 }
 
-void StepPanel::set_part(const std::string& part) {
-    part_ = part;
+void StepPanel::set_row(const RowId& row) {
+    part_ = row.part;
+    step_ = row.step;
     reload();
 }
 
 int StepPanel::step_index() const {
     const auto& steps = controller_.job().steps;
     for (std::size_t i = 0; i < steps.size(); ++i)
-        if (steps[i].part == part_) return static_cast<int>(i);
+        if (steps[i].id == step_) return static_cast<int>(i);
     return -1;
 }
 
@@ -222,6 +223,7 @@ void StepPanel::reload() {
         mark_wrong(*edit, false);
     }
     base_->setEnabled(!is_base);
+    remove_->setText(is_used_again() ? tr("Remove step") : tr("Remove part"));
     reload_met();
     reload_open();
 }
@@ -316,7 +318,7 @@ void StepPanel::apply_operation(Operation operation) {
     const QString name = QString::fromStdString(part->name), verb = words_of(operation).name;
     const int step = step_index();
     if (step < 0) {
-        job.add_step(operation, part_);
+        step_ = job.steps[job.add_step(operation, part_)].id;
     } else if (job.steps[static_cast<std::size_t>(step)].operation == operation) {
         reload();
         return;
@@ -324,6 +326,12 @@ void StepPanel::apply_operation(Operation operation) {
         job.steps[static_cast<std::size_t>(step)].operation = operation;
     }
     controller_.change(std::move(job), tr("%1 with %2").arg(verb, name));
+}
+
+/// Whether steps other than the chosen one have the part for their operand, too.
+bool StepPanel::is_used_again() const {
+    return !step_.empty() &&
+           std::ranges::count_if(controller_.job().steps, [&](const Step& s) { return s.part == part_; }) > 1;
 }
 
 void StepPanel::toggle() {
@@ -341,7 +349,10 @@ void StepPanel::remove() {
     const Part* part = job.find_part(part_);
     if (!part) return;
     const QString name = QString::fromStdString(part->name);
-    job.remove_part(part_);
+    if (is_used_again())
+        drop_steps(job.steps, [&](const Step& s) { return s.id == step_; });
+    else
+        job.remove_part(part_);
     controller_.change(std::move(job), tr("remove %1").arg(name));
 }
 

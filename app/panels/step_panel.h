@@ -4,6 +4,7 @@
 #include <array>
 
 #include "app/job_controller.h"
+#include "app/row_id.h"
 
 class QCheckBox;
 class QLabel;
@@ -18,7 +19,7 @@ class StepPanel : public QWidget {
     Q_OBJECT
   public:
     explicit StepPanel(JobController& controller, QWidget* parent = nullptr);
-    void set_part(const std::string& part);
+    void set_row(const RowId& row);
     /// Makes the chosen part the operand of this operation: a waiting part gets a step.
     void apply_operation(Operation operation);
     void toggle();
@@ -38,9 +39,10 @@ class StepPanel : public QWidget {
     void reload_open();
     void commit(int index);
     int step_index() const;
+    bool is_used_again() const;
 
     JobController& controller_;
-    std::string part_;
+    std::string part_, step_;  // their ids
     QLabel *title_, *note_, *does_, *met_;
     QWidget *body_, *operation_box_, *result_box_;
     std::array<QToolButton*, 2> contact_{};

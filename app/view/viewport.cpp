@@ -63,8 +63,9 @@ void Viewport::refresh() {
     update();
 }
 
-void Viewport::set_chosen_part(const std::string& part) {
-    chosen_ = part;
+void Viewport::set_chosen(const RowId& row) {
+    chosen_ = row.part;
+    chosen_step_ = row.step;
     refresh();
 }
 void Viewport::set_pins(std::vector<Pin> pins) {

@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "app/job_controller.h"
+#include "app/row_id.h"
 #include "app/view/camera.h"
 #include "app/view/hand_mode.h"
 #include "app/view/looks.h"
@@ -29,7 +30,7 @@ class Viewport : public QWidget {
     ~Viewport() override;
 
     /// The part whose step is chosen: drawn in outline, with handles; empty for none.
-    void set_chosen_part(const std::string& part);
+    void set_chosen(const RowId& row);
     void set_pins(std::vector<Pin> pins);
     /// Shows a part by itself, mended or as it came; empty: the whole job.
     void show_alone(const std::string& part);
@@ -121,7 +122,7 @@ class Viewport : public QWidget {
     std::shared_ptr<const Inspection> inspection_;
     std::optional<FindingKind> kind_;
     Placement inspected_at_;
-    std::string chosen_;
+    std::string chosen_, chosen_step_;  // of the part, and of the step that it is chosen for
     std::vector<Pin> pins_;
     Drag drag_ = Drag::none;
     Qt::MouseButton button_ = Qt::NoButton;

@@ -77,7 +77,7 @@ Scene Viewport::scene(bool before) const {
         const Part* part = job.find_part(step.part);
         const auto ready = outcome->parts.find(step.part);
         if (!part || ready == outcome->parts.end()) continue;
-        const bool chosen = chosen_ == step.part;
+        const bool chosen = chosen_step_.empty() ? chosen_ == step.part : chosen_step_ == step.id;
         if (!chosen && (!step.on || i >= controller_.stop_after())) continue;
         // What stays in sight as a part of the body needs no outline beside it.
         if (!chosen && (step.operation == Operation::union_of || step.operation == Operation::inlay ||

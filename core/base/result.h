@@ -37,8 +37,10 @@ struct Error {
     ErrorCode code{};
     std::string text;
     std::string place;
-    /// Which operand it is about, counted from 0: for a job 0 is the base and n its n-th step. -1 for none.
+    /// Which of the operands that were given it is about, counted from 0; -1 for none.
     int operand = -1;
+    /// In a job, the id of the step or mending that it is about; of the base, its part's. Empty for none.
+    std::string row{};
 
     bool is_input() const { return static_cast<int>(code) / 100 == 1; }
     bool is_cancel() const { return code == ErrorCode::cancelled; }

@@ -132,31 +132,40 @@ Evaluation base_alone(const Job& job, Evaluation out) {
 
 }  // namespace
 
-Result<std::vector<std::shared_ptr<const Operand>>> Evaluator::make_ready(const std::vector<PlacedMesh>& wanted,
-                                                                          Progress& progress) const {
+const Error* Evaluation::first_error() const {
+    if (base_error) return &*base_error;
+    for (const auto& [id, part] : mended)
+        for (const std::optional<Error>& error : part.errors)
+            if (error) return &*error;
+    for (const StepOutcome& row : steps)
+        if (row.error) return &*row.error;
+    return nullptr;
+}
+
+Result<void> Evaluator::make_ready(std::span<const PlacedMesh> wanted, Progress& progress) {
     progress.stage("making the parts ready", 0.0, 0.3);
-    std::vector<Result<std::shared_ptr<const Operand>>> made(wanted.size(), cancelled_error());
-    tbb::parallel_for(std::size_t{0}, wanted.size(), [&](std::size_t i) {
-        const auto known = std::find(operands_.begin(), operands_.end(), wanted[i]);
-        if (known != operands_.end())
-            made[i] = ready_[static_cast<std::size_t>(known - operands_.begin())];
-        else
-            made[i] = with_memory_checked([&] {
-                return make_operand(transformed(*wanted[i].mesh, wanted[i].placement.transform()), wanted[i].taken,
-                                    progress);
-            });
+    std::vector<PlacedMesh> missing;
+    for (const PlacedMesh& mesh : wanted)
+        if (std::ranges::find(ready_, mesh, &Ready::from) == ready_.end() &&
+            std::ranges::find(missing, mesh) == missing.end())
+            missing.push_back(mesh);
+    std::vector<Result<std::shared_ptr<const Operand>>> made(missing.size(), cancelled_error());
+    tbb::parallel_for(std::size_t{0}, missing.size(), [&](std::size_t i) {
+        made[i] = with_memory_checked([&] {
+            return make_operand(transformed(*missing[i].mesh, missing[i].placement.transform()), missing[i].taken,
+                                progress);
+        });
     });
-    std::vector<std::shared_ptr<const Operand>> out;
-    for (auto& one : made) {
-        if (!one) {
-            Error error = one.error();
-            if (!error.is_cancel() && error.code != ErrorCode::out_of_memory)
-                error.operand = static_cast<int>(out.size());
-            return error;
+    for (std::size_t i = 0; i < missing.size(); ++i) {
+        if (made[i]) {
+            ready_.push_back({missing[i], std::move(*made[i]), {}});
+            continue;
         }
-        out.push_back(std::move(*one));
+        const Error& error = made[i].error();
+        if (error.is_cancel() || error.code == ErrorCode::out_of_memory) return error;
+        ready_.push_back({missing[i], nullptr, error});
     }
-    return out;
+    return {};
 }
 
 /// Evaluates the job of the mended parts.
@@ -199,32 +208,60 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     return result;
 }
 
-Result<void> Evaluator::arrange_wanted(const Job& job, const std::vector<PlacedMesh>& wanted,
-                                       std::span<const std::size_t> rows, Progress& progress) {
+Result<void> Evaluator::arrange_wanted(std::span<const PlacedMesh> wanted, Progress& progress) {
     std::vector<PlacedMesh> unique;
-    std::vector<std::size_t> unique_rows;
-    for (std::size_t i = 0; i < wanted.size(); ++i) {
-        if (std::find(unique.begin(), unique.end(), wanted[i]) != unique.end()) continue;
-        unique.push_back(wanted[i]);
-        unique_rows.push_back(rows[i]);
+    std::vector<std::shared_ptr<const Operand>> operands;
+    for (const PlacedMesh& mesh : wanted) {
+        if (std::ranges::find(unique, mesh) != unique.end()) continue;
+        unique.push_back(mesh);
+        operands.push_back(ready(mesh).operand);
     }
-    auto ready = make_ready(unique, progress);
-    if (!ready) {
-        Error error = ready.error();
-        if (error.operand >= 0) {
-            const std::size_t row = unique_rows[static_cast<std::size_t>(error.operand)];
-            const std::string& part = job.find_part(row == 0 ? job.base : job.steps[row - 1].part)->name;
-            error.operand = static_cast<int>(row);
-            error.place = (row == 0 ? "base (" : "step " + std::to_string(row) + " (") + part + ")";
-        }
-        return error;
-    }
-    auto prepared = arrange(*ready, progress, &contacts_);
+    auto prepared = arrange(std::move(operands), progress, &contacts_);
     if (!prepared) return prepared.error();
     operands_ = std::move(unique);
-    ready_ = std::move(*ready);
     prepared_ = std::make_unique<Arrangement>(std::move(*prepared));
     return {};
+}
+
+Evaluator::Wanted Evaluator::wanted_operands(const Job& job, std::span<const StepOutcome> rows) {
+    Wanted out;
+    auto add = [&](std::size_t step, const std::string& id) {
+        const Part& part = *job.find_part(id);
+        out.meshes.push_back({part.mesh, part.placement, part.closes_sheets ? Taken::closed : Taken::repaired});
+        out.steps.push_back(step);
+    };
+    add(0, job.base);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (rows[i].counted && job.steps[i].operation != Operation::gather) add(i, job.steps[i].part);
+    return out;
+}
+
+/// Takes the steps out whose operands cannot be taken, and what lies in their bundles; where it is the base, all.
+/// Returns whether others are to be looked at again without them.
+bool Evaluator::leave_out_broken(const Job& job, const Wanted& wanted, Evaluation& out) const {
+    bool any = false;
+    for (std::size_t i = 0; i < wanted.meshes.size(); ++i) {
+        const std::optional<Error>& why = ready(wanted.meshes[i]).error;
+        if (!why) continue;
+        const std::size_t s = wanted.steps[i];
+        const std::string part = job.find_part(i == 0 ? job.base : job.steps[s].part)->name;
+        Error error = *why;
+        error.row = i == 0 ? job.base : job.steps[s].id;
+        error.place = (i == 0 ? "base (" : "step " + std::to_string(s + 1) + " (") + part + ")" +
+                      (error.place.empty() ? "" : ", " + error.place);
+        if (i == 0) {
+            out.base_error = std::move(error);
+            for (StepOutcome& row : out.steps) row.counted = false;
+            return false;
+        }
+        out.steps[s].error = std::move(error);
+        out.steps[s].counted = false;
+        any = true;
+    }
+    for (std::size_t i = 0; i < out.steps.size(); ++i)
+        if (const auto head = bundle_head(job.steps, i); head && !out.steps[*head].counted)
+            out.steps[i].counted = false;
+    return any;
 }
 
 Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
@@ -241,42 +278,45 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
     tell_counted(job, stop_after, out.steps);
 
     std::vector<std::pair<std::size_t, const Part*>> gathered;
-    auto taken = [](const Part& part) { return part.closes_sheets ? Taken::closed : Taken::repaired; };
-    std::vector<PlacedMesh> wanted{{base->mesh, base->placement, taken(*base)}};
-    std::vector<std::size_t> rows{0};  // per wanted operand: 0 for the base, n for the n-th step
-    for (std::size_t i = 0; i < job.steps.size(); ++i) {
-        if (!out.steps[i].counted) continue;
-        const Part* part = job.find_part(job.steps[i].part);
-        if (job.steps[i].operation == Operation::gather) {
-            gathered.emplace_back(i, part);
-            continue;
-        }
-        wanted.push_back({part->mesh, part->placement, taken(*part)});
-        rows.push_back(i + 1);
-    }
-    // Without a step there is nothing to combine: the base is the result as it is, sound or not.
-    if (wanted.size() == 1) {
+    for (std::size_t i = 0; i < job.steps.size(); ++i)
+        if (out.steps[i].counted && job.steps[i].operation == Operation::gather)
+            gathered.emplace_back(i, job.find_part(job.steps[i].part));
+    auto alone = [&] {
         out = base_alone(job, std::move(out));
         gather_parts(out, gathered);
-        return out;
-    }
+        return std::move(out);
+    };
+    Wanted wanted;
+    std::vector<PlacedMesh> asked;
     std::vector<std::uint32_t> operand(job.steps.size(), 0);
-    if (starts_as_surface(engine_steps(job, out.steps, operand, 0, job.steps.size())))
-        wanted[0].taken = Taken::as_surface;
+    do {
+        wanted = wanted_operands(job, out.steps);
+        // Without a step there is nothing to combine: the base is the result as it is, sound or not.
+        if (wanted.meshes.size() == 1) return alone();
+        if (starts_as_surface(engine_steps(job, out.steps, operand, 0, job.steps.size())))
+            wanted.meshes[0].taken = Taken::as_surface;
+        asked.insert(asked.end(), wanted.meshes.begin(), wanted.meshes.end());
+        if (auto made = make_ready(wanted.meshes, progress); !made) return made.error();
+    } while (leave_out_broken(job, wanted, out));
+    std::erase_if(ready_, [&](const Ready& r) {
+        return std::ranges::find(asked, r.from) == asked.end() &&
+               std::ranges::find(operands_, r.from) == operands_.end();
+    });
+    if (out.base_error) return alone();
 
     // Reuse what was arranged last where it holds every operand that is wanted now, and the base is its first.
     auto find = [&](const PlacedMesh& o) { return std::find(operands_.begin(), operands_.end(), o); };
     out.reused_arrangement =
-        prepared_ && operands_.front() == wanted.front() &&
-        std::all_of(wanted.begin(), wanted.end(), [&](const PlacedMesh& o) { return find(o) != operands_.end(); });
+        prepared_ && operands_.front() == wanted.meshes.front() &&
+        std::ranges::all_of(wanted.meshes, [&](const PlacedMesh& o) { return find(o) != operands_.end(); });
     if (!out.reused_arrangement)
-        if (auto arranged = arrange_wanted(job, wanted, rows, progress); !arranged) return arranged.error();
+        if (auto arranged = arrange_wanted(wanted.meshes, progress); !arranged) return arranged.error();
 
     out.operand_parts.resize(operands_.size());
-    for (std::size_t i = wanted.size(); i-- > 0;) {
-        const auto number = static_cast<std::size_t>(find(wanted[i]) - operands_.begin());
-        out.operand_parts[number] = rows[i] == 0 ? base->id : job.steps[rows[i] - 1].part;
-        if (rows[i] > 0) operand[rows[i] - 1] = static_cast<std::uint32_t>(number);
+    for (std::size_t i = wanted.meshes.size(); i-- > 0;) {
+        const auto number = static_cast<std::size_t>(find(wanted.meshes[i]) - operands_.begin());
+        out.operand_parts[number] = i == 0 ? base->id : job.steps[wanted.steps[i]].part;
+        if (i > 0) operand[wanted.steps[i]] = static_cast<std::uint32_t>(number);
     }
     for (std::size_t i = 0; i < operands_.size(); ++i) {
         const Operand& made = prepared_->soup.operand(static_cast<std::uint32_t>(i));

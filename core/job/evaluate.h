@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <memory>
 #include <set>
 
@@ -16,7 +17,8 @@ struct StepOutcome {
     double volume_before = 0;  ///< mm3, of the body that it acts on: in a bundle, of the head's operand
     double volume_after = 0;
     std::size_t pieces_before = 1, pieces_after = 1;
-    std::string note;  ///< what is remarkable: "It removes nothing: it is 0.4 mm away from the body."
+    std::string note;            ///< what is remarkable: "It removes nothing: it is 0.4 mm away from the body."
+    std::optional<Error> error;  ///< why it was left out, where its operand cannot be taken
 };
 
 struct Evaluation {
@@ -27,7 +29,11 @@ struct Evaluation {
     bool reused_arrangement = false;         ///< only the choice of cells was made again
     bool has_base = false;
     std::string base_note;                     ///< what is remarkable about the base
+    std::optional<Error> base_error;           ///< why no step could act on it
     std::map<std::string, MendedPart> mended;  ///< by id: the parts that have mendings
+
+    /// Of what was left out since it could not be done, the first; null where all was done.
+    const Error* first_error() const;
 };
 
 /// Evaluates jobs, keeping the arrangement of the last one: a changed operation, order or switch reuses it, and so
@@ -38,8 +44,8 @@ class Evaluator {
   public:
     /// `stop_after`: how many steps are taken, from the top. `settle`: by default in double precision and as the
     /// job's settings say.
-    /// Parts are taken as their mendings leave them.
-    /// Fails: where a mending does; open_operand with the step's number as its operand, and nothing is lost; cancelled.
+    /// Parts are taken as their mendings leave them. What cannot be done is left out, with an error in its row: the
+    /// body goes on as it was before. Fails: out_of_memory, cancelled, out_of_range where the result cannot be settled.
     Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0},
                                 std::optional<SettleOptions> settle = std::nullopt);
 
@@ -59,14 +65,26 @@ class Evaluator {
                                        const SettleOptions& settle);
     Result<Evaluation> evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
                                       const SettleOptions& settle);
-    /// `rows`: per wanted operand, 0 for the base, n for the n-th step. For errors.
-    Result<void> arrange_wanted(const Job& job, const std::vector<PlacedMesh>& wanted,
-                                std::span<const std::size_t> rows, Progress& progress);
-    Result<std::vector<std::shared_ptr<const Operand>>> make_ready(const std::vector<PlacedMesh>& wanted,
-                                                                   Progress& progress) const;
+    /// A mesh made ready, or why it cannot be an operand.
+    struct Ready {
+        PlacedMesh from;
+        std::shared_ptr<const Operand> operand;
+        std::optional<Error> error;
+    };
+    /// Makes ready what is not yet. Fails: out_of_memory, cancelled.
+    Result<void> make_ready(std::span<const PlacedMesh> wanted, Progress& progress);
+    const Ready& ready(const PlacedMesh& mesh) const { return *std::ranges::find(ready_, mesh, &Ready::from); }
+    /// Of the base and of the steps that count.
+    struct Wanted {
+        std::vector<PlacedMesh> meshes;
+        std::vector<std::size_t> steps;  ///< per mesh; 0 for the base, which is the first
+    };
+    static Wanted wanted_operands(const Job& job, std::span<const StepOutcome> rows);
+    bool leave_out_broken(const Job& job, const Wanted& wanted, Evaluation& out) const;
+    Result<void> arrange_wanted(std::span<const PlacedMesh> wanted, Progress& progress);
     PartMender mender_;
-    std::vector<PlacedMesh> operands_;
-    std::vector<std::shared_ptr<const Operand>> ready_;  // side by side with operands_
+    std::vector<Ready> ready_;          // what was wanted last, or is in the arrangement
+    std::vector<PlacedMesh> operands_;  // of the arrangement
     ContactCache contacts_;
     std::unique_ptr<Arrangement> prepared_;
 };

@@ -49,35 +49,44 @@ Result<std::shared_ptr<const Mended>> PartMender::run(const std::shared_ptr<cons
 }
 
 Result<MendedPart> PartMender::mended(const Part& part, const SettleOptions& settle, Progress& progress) {
-    MendedPart out{part.mesh, {}, {}};
-    auto failed = [&](Error error) {
-        error.place = part.name + (error.place.empty() ? "" : " (" + error.place + ")");
-        error.operand = -1;
-        return error;
-    };
+    MendedPart out{part.mesh, {}, {}, {}};
     for (const Mending& mending : part.mendings) {
-        if (!mending.on) {
-            out.done.push_back(nullptr);
+        out.done.push_back(nullptr);
+        out.errors.emplace_back();
+        if (!mending.on) continue;
+        auto done = mend_once(part, mending, settle, out, progress);
+        if (done) {
+            out.done.back() = *done;
+            out.mesh = {*done, &(*done)->mesh};
             continue;
         }
-        MendOptions options = mending.options;
-        options.precision = settle.precision;
-        options.contact = settle.contact;
-        auto done = run(out.mesh, mending.repairs, mending.edits, options, progress);
-        if (!done) return failed(done.error());
-        std::optional<Question> question;
-        if (mending.is_whole_plan()) question = next_question(*out.mesh, **done, options, mending.answered);
-        if (question) {
-            std::vector<Repair> before = mending.repairs;
-            std::erase_if(before, [&](Repair r) { return r >= first_waiting(question->about); });
-            done = run(out.mesh, before, {}, options, progress);
-            if (!done) return failed(done.error());
-            if (!out.question) out.question = OpenQuestion{part.id, mending.id, out.mesh, std::move(*question)};
-        }
-        out.done.push_back(*done);
-        out.mesh = {*done, &(*done)->mesh};
+        Error error = done.error();
+        if (error.is_cancel() || error.code == ErrorCode::out_of_memory) return error;
+        error.place = part.name + (error.place.empty() ? "" : " (" + error.place + ")");
+        error.row = mending.id;
+        error.operand = -1;
+        out.errors.back() = std::move(error);
     }
     return out;
+}
+
+/// One mending on what the part is before it; a question that it comes to is noted.
+Result<std::shared_ptr<const Mended>> PartMender::mend_once(const Part& part, const Mending& mending,
+                                                            const SettleOptions& settle, MendedPart& so_far,
+                                                            Progress& progress) {
+    MendOptions options = mending.options;
+    options.precision = settle.precision;
+    options.contact = settle.contact;
+    const std::shared_ptr<const Mesh> from = so_far.mesh;
+    auto done = run(from, mending.repairs, mending.edits, options, progress);
+    if (!done || !mending.is_whole_plan()) return done;
+    std::optional<Question> question = next_question(*from, **done, options, mending.answered);
+    if (!question) return done;
+    std::vector<Repair> before = mending.repairs;
+    std::erase_if(before, [&](Repair r) { return r >= first_waiting(question->about); });
+    done = run(from, before, {}, options, progress);
+    if (done && !so_far.question) so_far.question = OpenQuestion{part.id, mending.id, from, std::move(*question)};
+    return done;
 }
 
 }  // namespace anvil

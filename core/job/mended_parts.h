@@ -20,7 +20,8 @@ struct OpenQuestion {
 /// A part after its mendings.
 struct MendedPart {
     std::shared_ptr<const Mesh> mesh;                 ///< what the steps see
-    std::vector<std::shared_ptr<const Mended>> done;  ///< per mending; null for those that are off
+    std::vector<std::shared_ptr<const Mended>> done;  ///< per mending; null for those that are off or cannot be done
+    std::vector<std::optional<Error>> errors;         ///< per mending: why it was left out
     std::optional<OpenQuestion> question;             ///< the first one
 };
 
@@ -30,7 +31,7 @@ struct MendedPart {
 class PartMender {
   public:
     /// Each mending that is on, on what the one before left. `settle`: what points are rounded to, and the contact
-    /// rule. Fails: where mending does, with the part's name as the place.
+    /// rule. One that cannot be done is left out, with an error. Fails: out_of_memory, cancelled.
     Result<MendedPart> mended(const Part& part, const SettleOptions& settle, Progress& progress);
     void forget() { kept_.clear(), bytes_ = 0; }
     /// What is used from here on is kept whatever it takes; of what was used before, the latest up to a budget.
@@ -40,6 +41,9 @@ class PartMender {
     void set_budget(std::size_t bytes) { budget_ = bytes; }
 
   private:
+    Result<std::shared_ptr<const Mended>> mend_once(const Part& part, const Mending& mending,
+                                                    const SettleOptions& settle, MendedPart& so_far,
+                                                    Progress& progress);
     /// Runs repairs or edits, or takes what is kept of them.
     Result<std::shared_ptr<const Mended>> run(const std::shared_ptr<const Mesh>& from,
                                               const std::vector<Repair>& repairs, const std::vector<HandEdit>& edits,

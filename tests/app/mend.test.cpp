@@ -183,7 +183,7 @@ TEST_CASE("mendings travel in the job's file and with the part's step, and end w
     w->step_panel()->apply_operation(Operation::union_of);
     w.settle();
     CHECK(w->job_sheet()->model()->rowCount() == 3);
-    CHECK(w->job_sheet()->model()->mending_at(1) == w.mendings().front().id);
+    CHECK(w->job_sheet()->model()->id_at(1).mending == w.mendings().front().id);
     CHECK(w->job_sheet()->model()->step_at(2) == 0);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     const std::string scan = w.job().base;
@@ -387,7 +387,7 @@ TEST_CASE(
     QTest::mouseClick(w->ledger()->mend_all_button(), Qt::LeftButton);
     w.settle();
     REQUIRE(sheet->rowCount() == 3);
-    CHECK(!sheet->mending_at(2).empty());
+    CHECK(!sheet->id_at(2).mending.empty());
     CHECK(sheet->index(1).data(JobSheetModel::NoteRole).toString().isEmpty());
     CHECK(w.volume() == Approx(8000 - 1000));
     w->job_sheet()->model()->setData(sheet->index(2), false, JobSheetModel::OnRole);

@@ -93,7 +93,7 @@ TEST_CASE("remarks on steps are listed under the findings and lead to their part
     CHECK(remarks->item(0)->text().startsWith("Step 5 (gland bore): It removes nothing: it is"));
     const QRect row = remarks->visualItemRect(remarks->item(0));
     QTest::mouseClick(remarks->viewport(), Qt::LeftButton, {}, row.center());
-    CHECK(w->job_sheet()->chosen_part() == w.part("gland bore"));
+    CHECK(w->job_sheet()->chosen_row().part == w.part("gland bore"));
     CHECK(!panel_says("crossing curve"));
     w->action("undo")->trigger();
     w.settle();
@@ -284,4 +284,85 @@ TEST_CASE("a cutter that removes nothing says so, with its distance, where its r
     QTest::keyClick(w->step_panel()->field(0), Qt::Key_Return);
     w.settle();
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::NoteRole).toString().isEmpty());
+}
+
+namespace {
+
+Job block_with_two_cuts() {
+    Job job;
+    job.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {4, 4, 4})));
+    const std::string cutter = job.add_part("cutter", std::make_shared<const Mesh>(make_box({3, 3, 3}, {5, 5, 5})));
+    job.add_step(Operation::difference, cutter);
+    const std::string beside = job.add_part("beside", std::make_shared<const Mesh>(make_box({-1, 0, 0}, {1, 1, 1})));
+    job.add_step(Operation::union_of, beside);
+    job.add_step(Operation::union_of, cutter);
+    return job;
+}
+
+}  // namespace
+
+TEST_CASE("a part that two steps use has two rows, each chosen, set, switched and removed by itself") {
+    Shown w;
+    w->controller().open(block_with_two_cuts(), {});
+    w.settle();
+    JobSheetModel* model = w->job_sheet()->model();
+    QListView* view = w->job_sheet()->view();
+    REQUIRE(model->rowCount() == 4);
+    CHECK(w.volume() == Approx(64 - 1 + 1 + 8));
+    auto click = [&](int row) {
+        QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, view->visualRect(model->index(row)).center());
+    };
+    click(3);
+    CHECK(w->job_sheet()->chosen_row().step == w.job().steps[2].id);
+    w->step_panel()->apply_operation(Operation::intersection);
+    w.settle();
+    CHECK(w.job().steps[0].operation == Operation::difference);
+    CHECK(w.job().steps[2].operation == Operation::intersection);
+    CHECK(w->job_sheet()->chosen_row().step == w.job().steps[2].id);
+    click(1);
+    w->action("switch")->trigger();
+    w.settle();
+    CHECK(!w.job().steps[0].on);
+    CHECK(w.job().steps[2].on);
+    CHECK(w.volume() == Approx(1));
+    w->action("remove")->trigger();
+    w.settle();
+    CHECK(w.job().steps.size() == 2);
+    CHECK(!w.part("cutter").empty());
+    // The last row of the part takes the part with it.
+    click(2);
+    w->action("remove")->trigger();
+    w.settle();
+    CHECK(w.part("cutter").empty());
+    w->controller().undo();
+    w->controller().undo();
+    w.settle();
+    CHECK(w.job().steps.size() == 3);
+}
+
+TEST_CASE("a step that cannot be done is left out: its row says so, the steps below go on, and nothing is exported") {
+    Shown w;
+    Job job = block_with_two_cuts();
+    job.steps.pop_back();
+    job.find_part(job.steps[0].part)->mesh = std::make_shared<const Mesh>();
+    w->controller().open(std::move(job), {});
+    w.settle();
+    JobSheetModel* model = w->job_sheet()->model();
+    CHECK(w.volume() == Approx(64 + 1));
+    CHECK(model->index(1).data(JobSheetModel::ChangeRole).toString() == "left out");
+    CHECK(model->index(1).data(JobSheetModel::FaultRole).toBool());
+    CHECK(model->index(1).data(Qt::ToolTipRole).toString().startsWith("step 1 (cutter)"));
+    CHECK(model->index(2).data(JobSheetModel::ChangeRole).toString().startsWith("+"));
+    CHECK(!model->index(2).data(JobSheetModel::FaultRole).toBool());
+    CHECK(w->hint_line()->text().contains("cutter"));
+    TempFolder folder;
+    w->controller().deliver(q(folder / "out.stl"));
+    w.settle();
+    CHECK(!std::filesystem::exists(folder / "out.stl"));
+    model->setData(model->index(1), false, JobSheetModel::OnRole);
+    w.settle();
+    CHECK(!w->controller().error());
+    w->controller().deliver(q(folder / "out.stl"));
+    w.settle();
+    CHECK(std::filesystem::exists(folder / "out.stl"));
 }

@@ -192,9 +192,9 @@ TEST_CASE("clicking a face chooses the part that it came from") {
     w.demo();
     Viewport* v = w->viewport();
     QTest::mouseClick(v, Qt::LeftButton, {}, v->pixel_of({-50, 0, 6}).toPoint());
-    CHECK(w->job_sheet()->chosen_part() == w.part("mounting ears"));
+    CHECK(w->job_sheet()->chosen_row().part == w.part("mounting ears"));
     QTest::mouseClick(v, Qt::LeftButton, {}, QPoint(8, 300));
-    CHECK(w->job_sheet()->chosen_part().empty());
+    CHECK(w->job_sheet()->chosen_row().part.empty());
 }
 
 TEST_CASE("typed numbers move the part; nonsense is marked and said, and changes nothing") {

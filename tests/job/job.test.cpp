@@ -3,6 +3,7 @@
 #include "core/base/number_text.h"
 #include "core/io/mesh_file.h"
 #include "core/job/accepted_in_job.h"
+#include "core/job/bundles.h"
 #include "core/job/evaluate.h"
 #include "core/job/job_file.h"
 #include "core/job/quantity.h"
@@ -92,15 +93,34 @@ TEST_CASE("a part used twice, and a base changed for an operand, still come out 
     CHECK(volume(evaluator, job) == Approx(64));
 }
 
-TEST_CASE("a step with a broken part fails with its number and name; the base alone needs not be sound") {
+TEST_CASE("a step whose part cannot be taken is left out and says why; the base alone needs not be sound") {
     Evaluator evaluator;
     Progress progress;
     Job job = two_boxes();
+    const std::string third = job.add_part("third", std::make_shared<const Mesh>(make_box({3, 3, 3}, {5, 5, 5})));
+    job.add_step(Operation::union_of, third);
     job.find_part(job.steps[0].part)->mesh = std::make_shared<const Mesh>();
-    const auto failed = evaluator.evaluate(job, progress);
-    REQUIRE(!failed);
-    CHECK(failed.error().place == "step 1 (cutter)");
-    CHECK(failed.error().operand == 1);
+    const auto without = evaluator.evaluate(job, progress);
+    REQUIRE(without);
+    REQUIRE(without->first_error());
+    CHECK(without->first_error()->place == "step 1 (cutter)");
+    CHECK(without->first_error()->row == job.steps[0].id);
+    CHECK(!without->steps[0].counted);
+    CHECK(!without->steps[1].error);
+    CHECK(signed_volume(without->combined.mesh) == Approx(64 + 7));
+    // What lies in its bundle has nothing to act on.
+    REQUIRE(put_in_bundle(job.steps, 1));
+    const auto bundled = evaluator.evaluate(job, progress);
+    REQUIRE(bundled);
+    CHECK(!bundled->steps[1].counted);
+    CHECK(signed_volume(bundled->combined.mesh) == Approx(64));
+    job.steps[1].depth = 0;
+    job.find_part(job.base)->mesh = std::make_shared<const Mesh>();
+    const auto nothing = evaluator.evaluate(job, progress);
+    REQUIRE(nothing);
+    CHECK(nothing->base_error);
+    CHECK(nothing->combined.empty);
+    job = two_boxes();
     Mesh sheet = make_box({0, 0, 0}, {2, 2, 2});
     sheet.faces.raw().resize(2);
     job.find_part(job.steps[0].part)->mesh = std::make_shared<const Mesh>(sheet);
