@@ -29,7 +29,7 @@ ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh, const Mesh* shown = nullp
 /// The crossing curves that each operand has a part in.
 std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation) {
     std::map<std::string, std::vector<std::vector<Vec3>>> lines;
-    for (const CrossingCurve& curve : evaluation.combined.curves)
+    for (const CrossingCurve& curve : evaluation.combined->curves)
         for (const std::uint32_t o : std::set{curve.a, curve.b}) {
             auto& line = lines[evaluation.operand_parts[o]].emplace_back(curve.points);
             if (curve.closed) line.push_back(curve.points.front());
@@ -41,7 +41,7 @@ std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const E
 
 std::shared_ptr<const DisplayMesh> rims(const Evaluation& evaluation) {
     std::vector<std::vector<Vec3>> lines;
-    for (const ClosedHole& hole : evaluation.combined.closed_holes) {
+    for (const ClosedHole& hole : evaluation.combined->closed_holes) {
         lines.push_back(hole.rim);
         lines.back().push_back(hole.rim.front());
     }
@@ -166,12 +166,12 @@ void JobController::deliver(const QString& file) {
         const Result<QString> said = with_memory_checked([&]() -> Result<QString> {
             const auto format = format_of(file.toStdString());
             if (!format) return format.error();
-            if (!is_single_precision(*format)) return write_pieces(shown->evaluation->combined, file);
+            if (!is_single_precision(*format)) return write_pieces(*shown->evaluation->combined, file);
             // What was shown is in double precision; rounding it again could make faces cross.
             const auto evaluation =
                 evaluator->evaluate(job, *progress, stop_after, settle_options(job, Precision::single_precision));
             if (!evaluation) return evaluation.error();
-            return write_pieces(evaluation->combined, file);
+            return write_pieces(*evaluation->combined, file);
         });
         if (said)
             post([this, run, text = *said] { finished_delivery(run, text, std::nullopt); });
@@ -403,7 +403,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     std::optional<Error> error;
     if (evaluation) {
         outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
-        const Combined& combined = outcome->evaluation->combined;
+        const Combined& combined = *outcome->evaluation->combined;
         std::optional<Mesh> coloured;
         if (combined.pieces() > 1 && combined.mesh.material.empty())
             coloured = coloured_by_piece(combined.mesh, combined.piece_start);
@@ -442,7 +442,7 @@ void JobController::inspect_result(quint64 run, const Job& job, const Evaluation
         return;
     }
     std::vector<Inspection> pieces;
-    const Combined& combined = evaluation.combined;
+    const Combined& combined = *evaluation.combined;
     const InspectOptions options = inspect_options(job, combined.mesh);
     auto quick = [&](const Inspection& first) {
         if (combined.pieces() == 1 && combined.mesh.faces.size() > large_mesh)

@@ -73,7 +73,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(mend_panel_, &MendPanel::compare_wanted, viewport_, &Viewport::set_compare);
     connect(viewport_, &Viewport::compare_changed, this, [this] { mend_panel_->show_compare(viewport_->compare()); });
     connect(ledger_, &Ledger::place_chosen, viewport_, &Viewport::frame_place);
-    connect(ledger_, &Ledger::part_wanted, this, [this](const std::string& part) { choose_part(part); });
+    connect(ledger_, &Ledger::row_wanted, this, &Window::choose);
     connect(ledger_, &Ledger::mend_wanted, this, &Window::mend_part);
     connect(question_strip_, &QuestionStrip::hint, hint_line_, &HintLine::show_hint);
     connect(hand_, &HandMode::said, hint_line_, &HintLine::show_hint);

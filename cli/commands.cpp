@@ -251,17 +251,20 @@ Status run_job(const RunOptions& options, Progress& progress) {
         error.place = options.job + (error.place.empty() ? "" : ", " + error.place);
         return fail(error);
     }
+    Combined combined = *evaluation->combined;
+    combined.seconds = evaluation->seconds;
+    combined.messages.clear();
+    for (const Remark& remark : evaluation->remarks) combined.messages.push_back(remark.text);
     for (const auto& [id, part] : evaluation->mended) {
         const std::string name = job->find_part(id)->name + ": ";
         for (const auto& done : part.done)
             for (const Repaired& r : done ? done->repairs : std::vector<Repaired>{})
-                if (!r.said.empty()) evaluation->combined.messages.push_back(name + r.said);
+                if (!r.said.empty()) combined.messages.push_back(name + r.said);
         if (part.question)
-            evaluation->combined.messages.push_back(name + part.question->question.asked +
-                                                    " Its mending waits for an answer, which the window asks for.");
+            combined.messages.push_back(name + part.question->question.asked +
+                                        " Its mending waits for an answer, which the window asks for.");
     }
-    return finish(evaluation->combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json,
-                  progress);
+    return finish(combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json, progress);
 }
 
 }  // namespace anvil::cli

@@ -138,7 +138,7 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
     });
     connect(remarks_, &QListWidget::itemClicked, this, [this](const QListWidgetItem* item) {
         if (const QString part = item->data(Qt::UserRole).toString(); !part.isEmpty())
-            Q_EMIT part_wanted(part.toStdString());
+            Q_EMIT row_wanted({part.toStdString(), item->data(Qt::UserRole + 1).toString().toStdString()});
     });
     connect(&controller_, &JobController::evaluated, this, &Ledger::reload_measures);
     connect(&controller_, &JobController::evaluated, this, &Ledger::reload_remarks);
@@ -162,7 +162,7 @@ QString Ledger::verdict_of(QString& mark) const {
         const auto outcome = controller_.outcome();
         mark = "verdict-caution";
         return tr("Empty.") + " " +
-               (outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->combined.reason)
+               (outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->combined->reason)
                                                : QString());
     }
     if (!inspection->complete && inspection->print_ready) return tr("Nothing found yet; looking on …");
@@ -364,15 +364,11 @@ void Ledger::reload_remarks() {
     remarks_->clear();
     const auto outcome = controller_.outcome();
     if (outcome && outcome->evaluation && subject_.is_result) {
-        const Evaluation& e = *outcome->evaluation;
-        std::vector<std::string> about;  // the parts whose notes come first among the messages, in their order
-        if (!e.base_note.empty()) about.push_back(controller_.job().base);
-        for (const StepOutcome& row : e.steps)
-            if (!row.note.empty()) about.push_back(row.part);
-        for (std::size_t k = 0; k < e.combined.messages.size(); ++k) {
-            const QString text = QString::fromStdString(e.combined.messages[k]);
+        for (const Remark& remark : outcome->evaluation->remarks) {
+            const QString text = QString::fromStdString(remark.text);
             auto* item = new QListWidgetItem(text.at(0).toUpper() + text.mid(1), remarks_);
-            item->setData(Qt::UserRole, k < about.size() ? QString::fromStdString(about[k]) : QString());
+            item->setData(Qt::UserRole, QString::fromStdString(remark.part));
+            item->setData(Qt::UserRole + 1, QString::fromStdString(remark.step));
             item->setToolTip(text);
         }
     }

@@ -60,7 +60,7 @@ class Ledger : public QWidget {
     /// Repairs of a part are asked for, at the places that the options name, or everywhere.
     void mend_wanted(const std::string& part, const std::vector<anvil::Repair>& repairs,
                      const anvil::MendOptions& options);
-    void part_wanted(const std::string& part);
+    void row_wanted(const anvil::app::RowId& row);
 
   protected:
     void changeEvent(QEvent*) override;

@@ -184,8 +184,8 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
         best = h->distance;
         found = id;
         // A face of the result belongs to the operand that it came from: only the base's own are the base.
-        if (evaluation && h->face.value() < evaluation->combined.source.size()) {
-            const std::string& part = evaluation->operand_parts[evaluation->combined.source[h->face.value()].operand];
+        if (evaluation && h->face.value() < evaluation->combined->source.size()) {
+            const std::string& part = evaluation->operand_parts[evaluation->combined->source[h->face.value()].operand];
             if (!part.empty() && job.find_part(part)) found = part;
         }
     };

@@ -6,131 +6,98 @@
 #include <chrono>
 
 #include "core/base/memory.h"
-#include "core/combine/diagnose.h"
-#include "core/combine/volume.h"
 #include "core/job/bundles.h"
+#include "core/job/rows.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
 
+/// About, of what is kept.
+std::size_t bytes_of(const Operand& o) { return o.mesh.points.size() * 40 + o.mesh.faces.size() * 160 + 1000; }
+std::size_t bytes_of(const Arrangement& a) {
+    return a.faces.size() * 120 + a.points.size() * 40 + a.active.index_of.size() * 8 + 10'000;
+}
+std::size_t bytes_of(const Combined& c) {
+    std::size_t bytes = c.mesh.points.size() * sizeof(Vec3) + c.mesh.faces.size() * 2 * sizeof(Triangle) + 1000;
+    for (const CrossingCurve& curve : c.curves) bytes += curve.points.size() * sizeof(Vec3);
+    return bytes;
+}
+
+/// The order in which ids are given: "step-2" before "step-10".
+bool given_before(const std::string& a, const std::string& b) {
+    return a.size() != b.size() ? a.size() < b.size() : a < b;
+}
+
+Combined alone(const Part& base) {
+    Combined out;
+    out.piece_start = {0};
+    gather_into(out, welded(base.placed()), 0);
+    if (out.empty) out.reason = "The base has no faces.";
+    const Mesh* given[] = {base.mesh.get()};
+    out.take_materials(given);
+    return out;
+}
+
 /// Puts what the job's gathering steps name beside the result, and counts its volume in.
-void gather_parts(Evaluation& out, std::span<const std::pair<std::size_t, const Part*>> gathered) {
-    for (const auto& [row, part] : gathered) {
-        const Mesh placed = welded(part->placed());
-        gather_into(out.combined, placed, static_cast<std::uint32_t>(out.operand_parts.size()));
-        out.operand_parts.push_back(part->id);
+void gather_parts(const Job& job, Evaluation& out) {
+    std::shared_ptr<Combined> whole;
+    for (std::size_t i = 0; i < out.steps.size(); ++i) {
+        if (!out.steps[i].counted || job.steps[i].operation != Operation::gather) continue;
+        const Mesh placed = welded(job.find_part(out.steps[i].part)->placed());
+        if (!whole) whole = std::make_shared<Combined>(*out.combined);
+        gather_into(*whole, placed, static_cast<std::uint32_t>(out.operand_parts.size()));
+        out.operand_parts.push_back(out.steps[i].part);
         const double volume = signed_volume(placed);
-        out.steps[row].volume_after += volume;
-        for (std::size_t later = row + 1; later < out.steps.size(); ++later) {
+        out.steps[i].volume_after += volume;
+        for (std::size_t later = i + 1; later < out.steps.size(); ++later) {
             if (out.steps[later].depth > 0) continue;
             out.steps[later].volume_before += volume;
             out.steps[later].volume_after += volume;
         }
     }
-}
-
-/// Which rows count: on, above the stop line, their heads too, and of a kind that does something where they are.
-void tell_counted(const Job& job, std::size_t stop_after, std::vector<StepOutcome>& rows) {
-    for (std::size_t i = 0; i < job.steps.size(); ++i) {
-        const Step& step = job.steps[i];
-        StepOutcome& row = rows.emplace_back();
-        row.step = step.id;
-        row.part = step.part;
-        row.depth = step.depth;
-        const auto head = bundle_head(job.steps, i);
-        row.counted = job.find_part(step.part) && step.on && i < stop_after && (!head || rows[*head].counted);
-        if (row.counted && head && !counts_in_bundle(step.operation)) {
-            row.counted = false;
-            row.note = "It changes nothing: a bundle makes a solid, and only what changes a solid counts in it.";
-        }
+    if (!whole) return;
+    static const Mesh gone;
+    std::vector<const Mesh*> given;
+    for (const std::string& id : out.operand_parts) {
+        const Part* part = job.find_part(id);
+        given.push_back(part ? part->mesh.get() : &gone);
     }
+    whole->take_materials(given);
+    out.combined = std::move(whole);
 }
-
-/// The steps with indices from `from` to `end`, those that count, as the engine takes them, bundles within them.
-/// `operand`: per row, the number of its operand.
-std::vector<CombineStep> engine_steps(const Job& job, std::span<const StepOutcome> rows,
-                                      std::span<const std::uint32_t> operand, std::size_t from, std::size_t end) {
-    std::vector<CombineStep> steps;
-    for (std::size_t i = from, next; i < end; i = next) {
-        next = bundle_end(job.steps, i);
-        if (rows[i].counted && job.steps[i].operation != Operation::gather)
-            steps.push_back({job.steps[i].operation, operand[i], engine_steps(job, rows, operand, i + 1, next)});
-    }
-    return steps;
-}
-
-/// Tells of each row what it does to its body, and of the rows of its bundle what they do to its operand.
-class RowTeller {
-  public:
-    RowTeller(const Job& job, const Arrangement& arrangement, std::span<const std::uint32_t> operand,
-              std::vector<StepOutcome>& rows)
-        : job_(job), arrangement_(arrangement), volumes_(arrangement), operand_(operand), rows_(rows) {}
-
-    void tell(std::uint32_t base, std::size_t from, std::size_t end) const {
-        const std::vector<CombineStep> all = engine_steps(job_, rows_, operand_, from, end);
-        std::size_t taken = 0;
-        double volume = volumes_.volume({}, base);
-        std::size_t pieces = 1;
-        for (std::size_t i = from, next; i < end; i = next) {
-            next = bundle_end(job_.steps, i);
-            StepOutcome& row = rows_[i];
-            row.volume_before = volume;
-            row.pieces_before = pieces;
-            if (row.counted && job_.steps[i].operation != Operation::gather) {
-                const std::span<const CombineStep> before = std::span(all).first(taken);
-                row.note = diagnose_step(arrangement_, before, all[taken], base);
-                const auto with = std::span(all).first(++taken);
-                volume = volumes_.volume(with, base);
-                pieces = pieces_of(arrangement_.cells, with, base).count;
-                tell(operand_[i], i + 1, next);
-            }
-            row.volume_after = volume;
-            row.pieces_after = pieces;
-        }
-    }
-
-  private:
-    const Job& job_;
-    const Arrangement& arrangement_;
-    VolumeTeller volumes_;
-    std::span<const std::uint32_t> operand_;
-    std::vector<StepOutcome>& rows_;
-};
 
 /// What was found out about operands goes to their rows, and with the row's name into the messages.
-void tell_notes(const Job& job, const Arrangement& arrangement, std::span<const std::uint32_t> operand,
+void tell_notes(const Job& job, std::span<const std::vector<std::string>> notes, std::span<const std::uint32_t> operand,
                 Evaluation& out) {
     auto prepend = [](std::string& to, const std::string& text) { to = to.empty() ? text : text + " " + to; };
-    for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
-        for (const std::string& note : arrangement.soup.operand(o).notes) {
+    for (std::uint32_t o = 0; o < notes.size(); ++o)
+        for (const std::string& note : notes[o]) {
             if (o == 0) prepend(out.base_note, note);
             for (std::size_t i = 0; i < out.steps.size(); ++i)
                 if (out.steps[i].counted && job.steps[i].operation != Operation::gather && operand[i] == o)
                     prepend(out.steps[i].note, note);
         }
-    std::vector<std::string> messages;
-    if (!out.base_note.empty()) messages.push_back("base (" + job.find_part(job.base)->name + "): " + out.base_note);
+    if (!out.base_note.empty())
+        out.remarks.push_back({job.base, {}, "base (" + job.find_part(job.base)->name + "): " + out.base_note});
     for (std::size_t i = 0; i < out.steps.size(); ++i)
-        if (!out.steps[i].note.empty())
-            messages.push_back("step " + std::to_string(i + 1) + " (" + job.find_part(job.steps[i].part)->name +
-                               "): " + out.steps[i].note);
-    out.combined.messages.insert(out.combined.messages.begin(), messages.begin(), messages.end());
+        if (const StepOutcome& row = out.steps[i]; !row.note.empty())
+            out.remarks.push_back(
+                {row.part, row.step,
+                 "step " + std::to_string(i + 1) + " (" + job.find_part(row.part)->name + "): " + row.note});
 }
 
-Evaluation base_alone(const Job& job, Evaluation out) {
-    const Part& base = *job.find_part(job.base);
-    out.combined.piece_start = {0};
-    gather_into(out.combined, welded(base.placed()), 0);
-    out.operand_parts = {base.id};
-    if (out.combined.empty) out.combined.reason = "The base has no faces.";
-    const double volume = signed_volume(out.combined.mesh);
-    for (StepOutcome& row : out.steps)
-        if (row.depth == 0) row.volume_before = row.volume_after = volume;
-    return out;
+bool combines(const Job& job, std::span<const StepOutcome> rows, std::size_t i) {
+    return rows[i].counted && job.steps[i].operation != Operation::gather;
 }
 
 }  // namespace
+
+/// Cells chosen and settled, and what each row did.
+struct Evaluator::Extracted {
+    Combined combined;
+    std::vector<RowFacts> rows;
+};
 
 const Error* Evaluation::first_error() const {
     if (base_error) return &*base_error;
@@ -142,36 +109,21 @@ const Error* Evaluation::first_error() const {
     return nullptr;
 }
 
-Result<void> Evaluator::make_ready(std::span<const PlacedMesh> wanted, Progress& progress) {
-    progress.stage("making the parts ready", 0.0, 0.3);
-    std::vector<PlacedMesh> missing;
-    for (const PlacedMesh& mesh : wanted)
-        if (std::ranges::find(ready_, mesh, &Ready::from) == ready_.end() &&
-            std::ranges::find(missing, mesh) == missing.end())
-            missing.push_back(mesh);
-    std::vector<Result<std::shared_ptr<const Operand>>> made(missing.size(), cancelled_error());
-    tbb::parallel_for(std::size_t{0}, missing.size(), [&](std::size_t i) {
-        made[i] = with_memory_checked([&] {
-            return make_operand(transformed(*missing[i].mesh, missing[i].placement.transform()), missing[i].taken,
-                                progress);
-        });
-    });
-    for (std::size_t i = 0; i < missing.size(); ++i) {
-        if (made[i]) {
-            ready_.push_back({missing[i], std::move(*made[i]), {}});
-            continue;
-        }
-        const Error& error = made[i].error();
-        if (error.is_cancel() || error.code == ErrorCode::out_of_memory) return error;
-        ready_.push_back({missing[i], nullptr, error});
+Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
+                                       std::optional<SettleOptions> settle) {
+    auto result = with_memory_checked(
+        [&] { return evaluate_mended(job, progress, stop_after, settle.value_or(settle_options(job))); });
+    if (!result && result.error().code == ErrorCode::out_of_memory) {  // what was kept is a good part of what is used
+        kept_.forget();
+        contacts_ = {};
     }
-    return {};
+    return result;
 }
 
 /// Evaluates the job of the mended parts.
 Result<Evaluation> Evaluator::evaluate_mended(const Job& job, Progress& progress, std::size_t stop_after,
                                               const SettleOptions& settle) {
-    mender_.begin_round();
+    kept_.begin_round();
     Job mended_job = job;
     std::map<std::string, MendedPart> mended;
     for (Part& part : mended_job.parts) {
@@ -182,86 +134,150 @@ Result<Evaluation> Evaluator::evaluate_mended(const Job& job, Progress& progress
         mended[part.id] = std::move(*one);
     }
     auto result = evaluate_steps(mended_job, progress, stop_after, settle);
-    if (!result) return result;
-    static const Mesh unused;  // an operand of the kept arrangement that no step wants now
-    std::vector<const Mesh*> given;
-    for (const std::string& id : result->operand_parts) {
-        const Part* part = mended_job.find_part(id);
-        given.push_back(part ? part->mesh.get() : &unused);
-    }
-    result->combined.take_materials(given);
-    result->mended = std::move(mended);
+    if (result) result->mended = std::move(mended);
     return result;
 }
 
-Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
-                                       std::optional<SettleOptions> settle) {
-    auto result = with_memory_checked(
-        [&] { return evaluate_mended(job, progress, stop_after, settle.value_or(settle_options(job))); });
-    if (!result && result.error().code == ErrorCode::out_of_memory) {  // what was kept is a good part of what is used
-        prepared_.reset();
-        operands_.clear();
-        ready_.clear();
-        contacts_ = {};
-        mender_.forget();
-    }
-    return result;
-}
-
-Result<void> Evaluator::arrange_wanted(std::span<const PlacedMesh> wanted, Progress& progress) {
-    std::vector<PlacedMesh> unique;
-    std::vector<std::shared_ptr<const Operand>> operands;
-    for (const PlacedMesh& mesh : wanted) {
-        if (std::ranges::find(unique, mesh) != unique.end()) continue;
-        unique.push_back(mesh);
-        operands.push_back(ready(mesh).operand);
-    }
-    auto prepared = arrange(std::move(operands), progress, &contacts_);
-    if (!prepared) return prepared.error();
-    operands_ = std::move(unique);
-    prepared_ = std::make_unique<Arrangement>(std::move(*prepared));
-    return {};
-}
-
-Evaluator::Wanted Evaluator::wanted_operands(const Job& job, std::span<const StepOutcome> rows) {
-    Wanted out;
-    auto add = [&](std::size_t step, const std::string& id) {
-        const Part& part = *job.find_part(id);
-        out.meshes.push_back({part.mesh, part.placement, part.closes_sheets ? Taken::closed : Taken::repaired});
-        out.steps.push_back(step);
-    };
-    add(0, job.base);
-    for (std::size_t i = 0; i < rows.size(); ++i)
-        if (rows[i].counted && job.steps[i].operation != Operation::gather) add(i, job.steps[i].part);
+Evaluator::Wanted Evaluator::wanted(const Part& part, std::optional<Taken> taken) {
+    Wanted out{
+        part.mesh, part.placement, taken.value_or(part.closes_sheets ? Taken::closed : Taken::repaired), part.id, {}};
+    out.key = KeyMaker("operand 1")
+                  .add(keys_.of(part.mesh))
+                  .add(part.placement.position)
+                  .add(part.placement.angles)
+                  .add(out.taken)
+                  .key();
     return out;
 }
 
-/// Takes the steps out whose operands cannot be taken, and what lies in their bundles; where it is the base, all.
-/// Returns whether others are to be looked at again without them.
-bool Evaluator::leave_out_broken(const Job& job, const Wanted& wanted, Evaluation& out) const {
-    bool any = false;
-    for (std::size_t i = 0; i < wanted.meshes.size(); ++i) {
-        const std::optional<Error>& why = ready(wanted.meshes[i]).error;
-        if (!why) continue;
-        const std::size_t s = wanted.steps[i];
-        const std::string part = job.find_part(i == 0 ? job.base : job.steps[s].part)->name;
-        Error error = *why;
-        error.row = i == 0 ? job.base : job.steps[s].id;
-        error.place = (i == 0 ? "base (" : "step " + std::to_string(s + 1) + " (") + part + ")" +
-                      (error.place.empty() ? "" : ", " + error.place);
-        if (i == 0) {
-            out.base_error = std::move(error);
-            for (StepOutcome& row : out.steps) row.counted = false;
-            return false;
+Evaluator::Operands Evaluator::operands_of(const Job& job, std::span<const StepOutcome> rows) {
+    Operands out;
+    out.of_row.resize(rows.size(), 0);
+    const bool as_surface = starts_as_surface(engine_steps(job, rows, out.of_row));
+    out.list.push_back(wanted(*job.find_part(job.base), as_surface ? std::optional(Taken::as_surface) : std::nullopt));
+    std::vector<std::size_t> order;
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (job.steps[i].operation != Operation::gather && job.find_part(job.steps[i].part)) order.push_back(i);
+    std::ranges::sort(order, given_before, [&](std::size_t i) { return job.steps[i].id; });
+    for (const std::size_t i : order) {
+        Wanted one = wanted(*job.find_part(job.steps[i].part));
+        const auto known = std::ranges::find(out.list, one.key, &Wanted::key);
+        out.of_row[i] = static_cast<std::uint32_t>(known - out.list.begin());
+        if (known == out.list.end()) out.list.push_back(std::move(one));
+    }
+    return out;
+}
+
+Result<void> Evaluator::make_ready(Operands& operands, Progress& progress) {
+    progress.stage("making the parts ready", 0.0, 0.3);
+    const std::size_t count = operands.list.size();
+    std::vector<Result<std::shared_ptr<const Operand>>> made(count, cancelled_error());
+    for (const Wanted& one : operands.list) operands.ready.push_back(kept_.find<Ready>(one.key));
+    tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) {
+        const Wanted& one = operands.list[i];
+        if (operands.ready[i]) return;
+        made[i] = with_memory_checked(
+            [&] { return make_operand(transformed(*one.mesh, one.placement.transform()), one.taken, progress); });
+    });
+    for (std::size_t i = 0; i < count; ++i) {
+        if (operands.ready[i]) continue;
+        Ready ready;
+        if (made[i]) {
+            ready.operand = std::move(*made[i]);
+        } else {
+            ready.error = made[i].error();
+            if (ready.error->is_cancel() || ready.error->code == ErrorCode::out_of_memory) return *ready.error;
         }
-        out.steps[s].error = std::move(error);
-        out.steps[s].counted = false;
+        const std::size_t bytes = ready.operand ? bytes_of(*ready.operand) : 0;
+        operands.ready[i] = kept_.keep(operands.list[i].key, std::make_shared<const Ready>(std::move(ready)), bytes);
+    }
+    return {};
+}
+
+/// Takes the steps out whose operands cannot be taken, and what lies in their bundles. Returns whether there are any.
+bool Evaluator::leave_out_broken(const Job& job, const Operands& operands, Evaluation& out) {
+    bool any = false;
+    for (std::size_t i = 0; i < out.steps.size(); ++i) {
+        StepOutcome& row = out.steps[i];
+        const auto head = bundle_head(job.steps, i);
+        if (head && !out.steps[*head].counted) row.counted = false;
+        if (!combines(job, out.steps, i)) continue;
+        const std::optional<Error>& why = operands.ready[operands.of_row[i]]->error;
+        if (!why) continue;
+        Error error = *why;
+        error.row = row.step;
+        error.place = "step " + std::to_string(i + 1) + " (" + job.find_part(row.part)->name + ")" +
+                      (error.place.empty() ? "" : ", " + error.place);
+        row.error = std::move(error);
+        row.counted = false;
         any = true;
     }
-    for (std::size_t i = 0; i < out.steps.size(); ++i)
-        if (const auto head = bundle_head(job.steps, i); head && !out.steps[*head].counted)
-            out.steps[i].counted = false;
     return any;
+}
+
+/// What cannot be taken, of steps that do not count: nothing is said of it, and it is not arranged.
+void Evaluator::drop_broken(Operands& operands) {
+    Operands kept;
+    std::vector<std::uint32_t> number(operands.list.size(), 0);
+    for (std::size_t o = 0; o < operands.list.size(); ++o) {
+        if (operands.ready[o]->error) continue;
+        number[o] = static_cast<std::uint32_t>(kept.list.size());
+        kept.list.push_back(std::move(operands.list[o]));
+        kept.ready.push_back(std::move(operands.ready[o]));
+    }
+    for (const std::uint32_t o : operands.of_row) kept.of_row.push_back(number[o]);
+    operands = std::move(kept);
+}
+
+Result<std::shared_ptr<const Arrangement>> Evaluator::arranged(const Operands& operands, bool& reused,
+                                                               Progress& progress) {
+    KeyMaker content("arrangement 1");
+    std::vector<std::shared_ptr<const Operand>> list;
+    for (std::size_t i = 0; i < operands.list.size(); ++i) {
+        content.add(operands.list[i].key);
+        list.push_back(operands.ready[i]->operand);
+    }
+    auto known = kept_.find<Arrangement>(content.key());
+    reused = known != nullptr;
+    if (known) return known;
+    auto made = arrange(std::move(list), progress, &contacts_);
+    if (!made) return made.error();
+    const std::size_t bytes = bytes_of(*made);
+    return kept_.keep(content.key(), std::make_shared<const Arrangement>(std::move(*made)), bytes);
+}
+
+Result<std::shared_ptr<const Evaluator::Extracted>> Evaluator::extracted(const Job& job, const Operands& operands,
+                                                                         std::span<const StepOutcome> rows,
+                                                                         const SettleOptions& settle, bool& reused,
+                                                                         Progress& progress) {
+    KeyMaker content("extracted 1");
+    for (const Wanted& one : operands.list) content.add(one.key);
+    content.add(settle.precision).add(settle.contact).add(settle.merge_flush);
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        content.add(rows[i].counted).add(job.steps[i].operation).add(rows[i].depth).add(operands.of_row[i]);
+    if (auto known = kept_.find<Extracted>(content.key())) {
+        reused = true;
+        return known;
+    }
+    auto arrangement = arranged(operands, reused, progress);
+    if (!arrangement) return arrangement.error();
+    Extracted out;
+    out.rows = row_facts(job, **arrangement, rows, operands.of_row);
+    auto combined = combine(**arrangement, engine_steps(job, rows, operands.of_row), progress, settle);
+    if (!combined) return combined.error();
+    out.combined = std::move(*combined);
+    std::vector<const Mesh*> given;
+    std::vector<char> counts(operands.list.size(), 0);
+    for (const Wanted& one : operands.list) given.push_back(one.mesh.get());
+    out.combined.take_materials(given);
+    // What is off, or below the stop line, is arranged with the others, but nothing of it is told.
+    counts[0] = 1;
+    for (std::size_t i = 0; i < rows.size(); ++i)
+        if (combines(job, rows, i)) counts[operands.of_row[i]] = 1;
+    std::erase_if(out.combined.flush, [&](const FlushArea& f) { return !counts[f.a] || !counts[f.b]; });
+    std::erase_if(out.combined.closed_holes, [&](const ClosedHole& h) { return !counts[h.operand]; });
+    const std::size_t bytes = bytes_of(out.combined);
+    return kept_.keep(content.key(), std::make_shared<const Extracted>(std::move(out)), bytes);
 }
 
 Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
@@ -270,67 +286,66 @@ Result<Evaluation> Evaluator::evaluate_steps(const Job& job, Progress& progress,
     Evaluation out;
     const Part* base = job.find_part(job.base);
     if (!base) {
-        out.combined.empty = true;
-        out.combined.reason = "There is no part yet.";
+        Combined nothing;
+        nothing.empty = true;
+        nothing.reason = "There is no part yet.";
+        out.combined = std::make_shared<const Combined>(std::move(nothing));
         return out;
     }
     out.has_base = true;
-    tell_counted(job, stop_after, out.steps);
-
-    std::vector<std::pair<std::size_t, const Part*>> gathered;
-    for (std::size_t i = 0; i < job.steps.size(); ++i)
-        if (out.steps[i].counted && job.steps[i].operation == Operation::gather)
-            gathered.emplace_back(i, job.find_part(job.steps[i].part));
-    auto alone = [&] {
-        out = base_alone(job, std::move(out));
-        gather_parts(out, gathered);
+    out.steps = counted_rows(job, stop_after);
+    // Without a step there is nothing to combine: the base is the result as it is, sound or not.
+    auto base_alone = [&] {
+        out.combined = std::make_shared<const Combined>(alone(*base));
+        out.operand_parts = {base->id};
+        const double volume = signed_volume(out.combined->mesh);
+        for (StepOutcome& row : out.steps)
+            if (row.depth == 0) row.volume_before = row.volume_after = volume;
+        gather_parts(job, out);
         return std::move(out);
     };
-    Wanted wanted;
-    std::vector<PlacedMesh> asked;
-    std::vector<std::uint32_t> operand(job.steps.size(), 0);
+    Operands operands;
     do {
-        wanted = wanted_operands(job, out.steps);
-        // Without a step there is nothing to combine: the base is the result as it is, sound or not.
-        if (wanted.meshes.size() == 1) return alone();
-        if (starts_as_surface(engine_steps(job, out.steps, operand, 0, job.steps.size())))
-            wanted.meshes[0].taken = Taken::as_surface;
-        asked.insert(asked.end(), wanted.meshes.begin(), wanted.meshes.end());
-        if (auto made = make_ready(wanted.meshes, progress); !made) return made.error();
-    } while (leave_out_broken(job, wanted, out));
-    std::erase_if(ready_, [&](const Ready& r) {
-        return std::ranges::find(asked, r.from) == asked.end() &&
-               std::ranges::find(operands_, r.from) == operands_.end();
-    });
-    if (out.base_error) return alone();
+        bool any = false;
+        for (std::size_t i = 0; i < out.steps.size(); ++i) any = any || combines(job, out.steps, i);
+        if (!any) return base_alone();
+        operands = operands_of(job, out.steps);
+        if (auto made = make_ready(operands, progress); !made) return made.error();
+        if (const auto& why = operands.ready[0]->error) {
+            out.base_error = *why;
+            out.base_error->row = base->id;
+            out.base_error->place = "base (" + base->name + ")" + (why->place.empty() ? "" : ", " + why->place);
+            for (std::size_t i = 0; i < out.steps.size(); ++i)
+                if (combines(job, out.steps, i)) out.steps[i].counted = false;
+            return base_alone();
+        }
+    } while (leave_out_broken(job, operands, out));
+    drop_broken(operands);
 
-    // Reuse what was arranged last where it holds every operand that is wanted now, and the base is its first.
-    auto find = [&](const PlacedMesh& o) { return std::find(operands_.begin(), operands_.end(), o); };
-    out.reused_arrangement =
-        prepared_ && operands_.front() == wanted.meshes.front() &&
-        std::ranges::all_of(wanted.meshes, [&](const PlacedMesh& o) { return find(o) != operands_.end(); });
-    if (!out.reused_arrangement)
-        if (auto arranged = arrange_wanted(wanted.meshes, progress); !arranged) return arranged.error();
-
-    out.operand_parts.resize(operands_.size());
-    for (std::size_t i = wanted.meshes.size(); i-- > 0;) {
-        const auto number = static_cast<std::size_t>(find(wanted.meshes[i]) - operands_.begin());
-        out.operand_parts[number] = i == 0 ? base->id : job.steps[wanted.steps[i]].part;
-        if (i > 0) operand[wanted.steps[i]] = static_cast<std::uint32_t>(number);
+    auto done = extracted(job, operands, out.steps, settle, out.reused_arrangement, progress);
+    if (!done) return done.error();
+    out.combined = {*done, &(*done)->combined};
+    std::vector<std::vector<std::string>> notes;
+    for (std::size_t o = 0; o < operands.list.size(); ++o) {
+        const Operand& made = *operands.ready[o]->operand;
+        out.operand_parts.push_back(operands.list[o].part);
+        notes.push_back(made.notes);
+        if (operands.list[o].taken != Taken::as_surface && made.sheet && !made.flat)
+            out.sheets.insert(operands.list[o].part);
     }
-    for (std::size_t i = 0; i < operands_.size(); ++i) {
-        const Operand& made = prepared_->soup.operand(static_cast<std::uint32_t>(i));
-        if (operands_[i].taken != Taken::as_surface && made.sheet && !made.flat)
-            out.sheets.insert(out.operand_parts[i]);
+    for (std::size_t i = 0; i < out.steps.size(); ++i) {
+        const RowFacts& facts = (*done)->rows[i];
+        StepOutcome& row = out.steps[i];
+        row.volume_before = facts.volume_before;
+        row.volume_after = facts.volume_after;
+        row.pieces_before = facts.pieces_before;
+        row.pieces_after = facts.pieces_after;
+        if (!facts.note.empty()) row.note = facts.note;
     }
-    RowTeller(job, *prepared_, operand, out.steps).tell(0, 0, job.steps.size());
-    const std::vector<CombineStep> steps = engine_steps(job, out.steps, operand, 0, job.steps.size());
-    auto combined = combine(*prepared_, steps, progress, settle);
-    if (!combined) return combined.error();
-    out.combined = std::move(*combined);
-    tell_notes(job, *prepared_, operand, out);
-    gather_parts(out, gathered);
-    out.combined.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    tell_notes(job, notes, operands.of_row, out);
+    for (const std::string& message : out.combined->messages) out.remarks.push_back({{}, {}, message});
+    gather_parts(job, out);
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }
 

@@ -1,6 +1,5 @@
 #pragma once
 
-#include <algorithm>
 #include <memory>
 #include <set>
 
@@ -21,12 +20,20 @@ struct StepOutcome {
     std::optional<Error> error;  ///< why it was left out, where its operand cannot be taken
 };
 
+/// What was assumed or found out.
+struct Remark {
+    std::string part, step;  ///< the row that it is about, by its ids; both empty: the result
+    std::string text;        ///< with the row's name
+};
+
 struct Evaluation {
-    Combined combined;
+    std::shared_ptr<const Combined> combined;  ///< never null
     std::vector<StepOutcome> steps;
-    std::vector<std::string> operand_parts;  ///< per operand number in combined.source: the part's id
+    std::vector<std::string> operand_parts;  ///< per operand number in combined->source: the part's id
     std::set<std::string> sheets;            ///< parts that were taken as sheets and could be closed
-    bool reused_arrangement = false;         ///< only the choice of cells was made again
+    std::vector<Remark> remarks;             ///< what was assumed or found out, of rows and then of the result
+    double seconds = 0;                      ///< of combining
+    bool reused_arrangement = false;         ///< only cells were chosen, or not even that
     bool has_base = false;
     std::string base_note;                     ///< what is remarkable about the base
     std::optional<Error> base_error;           ///< why no step could act on it
@@ -36,9 +43,10 @@ struct Evaluation {
     const Error* first_error() const;
 };
 
-/// Evaluates jobs, keeping the arrangement of the last one: a changed operation, order or switch reuses it, and so
-/// does any other change that leaves the placed operands as they were. Where one moved, the others stay ready, and
-/// only its own crossings are looked for.
+/// Evaluates jobs. All that it works out is kept by its content, up to a budget of bytes: a changed operation, order or
+/// switch chooses cells anew, a part that moved finds its own crossings only, and what was there before is at hand. The
+/// operands of all steps are arranged, those that are off, too, in the order of the steps' ids, so that the result
+/// depends on nothing but the job.
 /// Not thread-safe; one evaluation at a time.
 class Evaluator {
   public:
@@ -53,40 +61,48 @@ class Evaluator {
     Result<MendedPart> mended(const Job& job, const Part& part, Progress& progress) {
         return mender_.mended(part, settle_options(job), progress);
     }
+    KeptResults& kept() { return kept_; }
 
   private:
-    struct PlacedMesh {
+    /// A part as an operand.
+    struct Wanted {
         std::shared_ptr<const Mesh> mesh;
         Placement placement;
         Taken taken = Taken::repaired;
-        bool operator==(const PlacedMesh&) const = default;
+        std::string part;
+        ContentKey key{};
     };
+    /// A mesh made ready, or why it cannot be an operand.
+    struct Ready {
+        std::shared_ptr<const Operand> operand;
+        std::optional<Error> error;
+    };
+    /// The operands of the steps: the base first, then the others in the order of their steps' ids.
+    struct Operands {
+        std::vector<Wanted> list;
+        std::vector<std::shared_ptr<const Ready>> ready;  ///< side by side with `list`
+        std::vector<std::uint32_t> of_row;                ///< per row: its number in `list`
+    };
+    struct Extracted;
+
     Result<Evaluation> evaluate_mended(const Job& job, Progress& progress, std::size_t stop_after,
                                        const SettleOptions& settle);
     Result<Evaluation> evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
                                       const SettleOptions& settle);
-    /// A mesh made ready, or why it cannot be an operand.
-    struct Ready {
-        PlacedMesh from;
-        std::shared_ptr<const Operand> operand;
-        std::optional<Error> error;
-    };
-    /// Makes ready what is not yet. Fails: out_of_memory, cancelled.
-    Result<void> make_ready(std::span<const PlacedMesh> wanted, Progress& progress);
-    const Ready& ready(const PlacedMesh& mesh) const { return *std::ranges::find(ready_, mesh, &Ready::from); }
-    /// Of the base and of the steps that count.
-    struct Wanted {
-        std::vector<PlacedMesh> meshes;
-        std::vector<std::size_t> steps;  ///< per mesh; 0 for the base, which is the first
-    };
-    static Wanted wanted_operands(const Job& job, std::span<const StepOutcome> rows);
-    bool leave_out_broken(const Job& job, const Wanted& wanted, Evaluation& out) const;
-    Result<void> arrange_wanted(std::span<const PlacedMesh> wanted, Progress& progress);
-    PartMender mender_;
-    std::vector<Ready> ready_;          // what was wanted last, or is in the arrangement
-    std::vector<PlacedMesh> operands_;  // of the arrangement
+    Wanted wanted(const Part& part, std::optional<Taken> taken = std::nullopt);
+    Operands operands_of(const Job& job, std::span<const StepOutcome> rows);
+    Result<void> make_ready(Operands& operands, Progress& progress);
+    static bool leave_out_broken(const Job& job, const Operands& operands, Evaluation& out);
+    static void drop_broken(Operands& operands);
+    Result<std::shared_ptr<const Arrangement>> arranged(const Operands& operands, bool& reused, Progress& progress);
+    Result<std::shared_ptr<const Extracted>> extracted(const Job& job, const Operands& operands,
+                                                       std::span<const StepOutcome> rows, const SettleOptions& settle,
+                                                       bool& reused, Progress& progress);
+
+    KeptResults kept_;
+    MeshKeys keys_;
+    PartMender mender_{kept_, keys_};
     ContactCache contacts_;
-    std::unique_ptr<Arrangement> prepared_;
 };
 
 }  // namespace anvil

@@ -18,34 +18,28 @@ std::size_t bytes_of(const Inspection& inspection) {
 }
 std::size_t bytes_of(const Mended& m) { return bytes_of(m.mesh) + bytes_of(m.before) + bytes_of(m.after); }
 
-}  // namespace
-
-void PartMender::drop_over_budget() {
-    while (bytes_ > budget_ && kept_.back().round != round_) {
-        bytes_ -= kept_.back().bytes;
-        kept_.pop_back();
-    }
+ContentKey key_of(const ContentKey& mesh, const std::vector<Repair>& repairs, const std::vector<HandEdit>& edits,
+                  const MendOptions& o) {
+    KeyMaker out("mended 1");
+    out.add(mesh).add_list(repairs).add(edits.size());
+    for (const HandEdit& e : edits) out.add(e.tool).add_list(e.points).add(e.fill).add(e.cell);
+    out.add(o.weld_distance).add(o.border_reach).add(o.longest_hole).add(o.bridge_within).add(o.fill);
+    out.add(o.smallest_shell).add(o.sheets).add(o.thickness).add(o.precision).add(o.contact).add_list(o.places);
+    return out.key();
 }
+
+}  // namespace
 
 Result<std::shared_ptr<const Mended>> PartMender::run(const std::shared_ptr<const Mesh>& from,
                                                       const std::vector<Repair>& repairs,
                                                       const std::vector<HandEdit>& edits, const MendOptions& options,
                                                       Progress& progress) {
-    const auto known = std::ranges::find_if(kept_, [&](const Kept& k) {
-        return k.from == from && k.repairs == repairs && k.edits == edits && k.options == options;
-    });
-    if (known != kept_.end()) {
-        known->round = round_;
-        kept_.splice(kept_.begin(), kept_, known);
-        return known->done;
-    }
+    const ContentKey key = key_of(keys_.of(from), repairs, edits, options);
+    if (auto known = kept_.find<Mended>(key)) return known;
     auto done = edits.empty() ? mend(*from, repairs, options, progress) : mend_by_hand(*from, edits, options, progress);
     if (!done) return done.error();
     const std::size_t bytes = bytes_of(*done);
-    kept_.push_front({from, repairs, edits, options, std::make_shared<const Mended>(std::move(*done)), bytes, round_});
-    bytes_ += bytes;
-    drop_over_budget();
-    return kept_.front().done;
+    return kept_.keep(key, std::make_shared<const Mended>(std::move(*done)), bytes);
 }
 
 Result<MendedPart> PartMender::mended(const Part& part, const SettleOptions& settle, Progress& progress) {

@@ -59,7 +59,7 @@ struct Shown {
     }
     Window* operator->() { return &window; }
     const Job& job() { return window.controller().job(); }
-    double volume() { return signed_volume(window.controller().outcome()->evaluation->combined.mesh); }
+    double volume() { return signed_volume(window.controller().outcome()->evaluation->combined->mesh); }
     Vec3 position(const std::string& id) { return job().find_part(id)->placement.position; }
     void drag(const QPoint& from, const QPoint& to, Qt::MouseButton button = Qt::LeftButton) {
         Viewport* v = window.viewport();

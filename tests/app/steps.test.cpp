@@ -133,7 +133,7 @@ TEST_CASE("split by a plane: two pieces, moved and turned live; trims leave an o
     w->action("plane")->trigger();
     w.settle();
     REQUIRE(w.job().steps.size() == 1);
-    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    CHECK(w->controller().outcome()->evaluation->combined->pieces() == 2);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "2 pieces");
     w->step_panel()->field(2)->setFocus();
@@ -158,14 +158,14 @@ TEST_CASE("split by a plane: two pieces, moved and turned live; trims leave an o
           "It cuts nothing: it is 10 mm away from the body.");
     w->controller().undo();
     w.settle();
-    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    CHECK(w->controller().outcome()->evaluation->combined->pieces() == 2);
     // The plane as the base, trimmed by the block.
     Job job = w.job();
     std::swap(job.base, job.steps[0].part);
     job.steps[0].operation = Operation::trim_inside;
     w->controller().change(std::move(job), "trim the plane");
     w.settle();
-    CHECK(surface_area(w->controller().outcome()->evaluation->combined.mesh) == Approx(1600));
+    CHECK(surface_area(w->controller().outcome()->evaluation->combined->mesh) == Approx(1600));
     CHECK(w->ledger()->verdict().contains("Not print-ready"));
 }
 
@@ -240,7 +240,7 @@ TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exp
     w.key(Qt::Key_S);
     REQUIRE(w.job().steps.size() == 1);
     CHECK(w.job().steps[0].operation == Operation::split);
-    CHECK(w->controller().outcome()->evaluation->combined.pieces() == 2);
+    CHECK(w->controller().outcome()->evaluation->combined->pieces() == 2);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     CHECK(w->ledger()->verdict().contains("2 shells"));
     w->controller().deliver(q(folder / "out.stl"));

@@ -30,10 +30,10 @@ Evaluation evaluated(Evaluator& evaluator, const Job& job, std::size_t stop = ~s
     Progress progress;
     auto result = evaluator.evaluate(job, progress, stop);
     REQUIRE(result);
-    CHECK(findings_text(inspected(result->combined.mesh)) == "none");
+    CHECK(findings_text(inspected(result->combined->mesh)) == "none");
     return std::move(*result);
 }
-double volume(const Evaluation& e) { return signed_volume(e.combined.mesh); }
+double volume(const Evaluation& e) { return signed_volume(e.combined->mesh); }
 
 /// "a b(c d(e)) f", by the parts' letters.
 std::string outline(const std::vector<Step>& steps) {
@@ -102,7 +102,7 @@ TEST_CASE("a bundle's steps act on its operand before that acts on the body, and
             const Evaluation none = evaluated(evaluator, job);
             CHECK(volume(none) == Approx(56));
             CHECK(none.steps[1].note.find("changes nothing: a bundle") != std::string::npos);
-            CHECK(none.combined.messages.size() == 1);
+            CHECK(none.remarks.size() == 1);
         }
     }
     SECTION("distances are those of what the bundle makes") {

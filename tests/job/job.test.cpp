@@ -30,7 +30,7 @@ double volume(Evaluator& evaluator, const Job& job, bool* reused = nullptr, std:
     INFO((result ? "" : result.error().sentence()));
     REQUIRE(result);
     if (reused) *reused = result->reused_arrangement;
-    return signed_volume(result->combined.mesh);
+    return signed_volume(result->combined->mesh);
 }
 
 Error read_error(const std::filesystem::path& file) {
@@ -48,7 +48,7 @@ TEST_CASE("a job evaluates its steps in order, and tells what each changed") {
     Progress progress;
     const auto result = evaluator.evaluate(two_boxes(), progress);
     REQUIRE(result);
-    CHECK(signed_volume(result->combined.mesh) == Approx(56));
+    CHECK(signed_volume(result->combined->mesh) == Approx(56));
     REQUIRE(result->steps.size() == 1);
     CHECK(result->steps[0].volume_before == Approx(64));
     CHECK(result->steps[0].volume_after == Approx(56));
@@ -107,19 +107,19 @@ TEST_CASE("a step whose part cannot be taken is left out and says why; the base 
     CHECK(without->first_error()->row == job.steps[0].id);
     CHECK(!without->steps[0].counted);
     CHECK(!without->steps[1].error);
-    CHECK(signed_volume(without->combined.mesh) == Approx(64 + 7));
+    CHECK(signed_volume(without->combined->mesh) == Approx(64 + 7));
     // What lies in its bundle has nothing to act on.
     REQUIRE(put_in_bundle(job.steps, 1));
     const auto bundled = evaluator.evaluate(job, progress);
     REQUIRE(bundled);
     CHECK(!bundled->steps[1].counted);
-    CHECK(signed_volume(bundled->combined.mesh) == Approx(64));
+    CHECK(signed_volume(bundled->combined->mesh) == Approx(64));
     job.steps[1].depth = 0;
     job.find_part(job.base)->mesh = std::make_shared<const Mesh>();
     const auto nothing = evaluator.evaluate(job, progress);
     REQUIRE(nothing);
     CHECK(nothing->base_error);
-    CHECK(nothing->combined.empty);
+    CHECK(nothing->combined->empty);
     job = two_boxes();
     Mesh sheet = make_box({0, 0, 0}, {2, 2, 2});
     sheet.faces.raw().resize(2);
@@ -131,7 +131,7 @@ TEST_CASE("a step whose part cannot be taken is left out and says why; the base 
     job.steps.clear();
     const auto alone = evaluator.evaluate(job, progress);
     REQUIRE(alone);
-    CHECK(alone->combined.mesh.faces.size() == 2);
+    CHECK(alone->combined->mesh.faces.size() == 2);
 }
 
 TEST_CASE("the demo job evaluates to one print-ready body") {
@@ -139,7 +139,7 @@ TEST_CASE("the demo job evaluates to one print-ready body") {
     Progress progress;
     const auto result = evaluator.evaluate(demo::lantern_job(), progress);
     REQUIRE(result);
-    const Inspection i = inspected(result->combined.mesh);
+    const Inspection i = inspected(result->combined->mesh);
     CHECK(findings_text(i) == "none");
     CHECK(i.measures.shells == 1);
     for (const StepOutcome& s : result->steps) CHECK(s.volume_before != s.volume_after);
@@ -363,12 +363,12 @@ TEST_CASE("a job of split, inlay and gather: pieces, volumes step by step, and t
     Progress progress;
     const auto result = evaluator.evaluate(job, progress);
     REQUIRE(result);
-    CHECK(result->combined.pieces() == 4);  // 56 - 1, 8, the plate of 8, and the box beside
-    CHECK(signed_volume(result->combined.piece(0)) == Approx(55));
-    CHECK(signed_volume(result->combined.piece(1)) == Approx(8));
-    CHECK(signed_volume(result->combined.piece(2)) == Approx(8));
-    CHECK(signed_volume(result->combined.piece(3)) == Approx(1));
-    CHECK(result->operand_parts[result->combined.source.back().operand] == beside);
+    CHECK(result->combined->pieces() == 4);  // 56 - 1, 8, the plate of 8, and the box beside
+    CHECK(signed_volume(result->combined->piece(0)) == Approx(55));
+    CHECK(signed_volume(result->combined->piece(1)) == Approx(8));
+    CHECK(signed_volume(result->combined->piece(2)) == Approx(8));
+    CHECK(signed_volume(result->combined->piece(3)) == Approx(1));
+    CHECK(result->operand_parts[result->combined->source.back().operand] == beside);
     CHECK(result->steps[0].volume_after == Approx(64));
     CHECK(result->steps[1].volume_after == Approx(65));
     CHECK(result->steps[2].volume_after == Approx(72));
@@ -396,8 +396,8 @@ TEST_CASE("what was found out about parts stands at their rows: turned faces, st
     CHECK(result->steps[0].note.empty());
     CHECK(result->steps[1].note == "It was inside out; its faces were turned.");
     CHECK(result->steps[2].note == "It removes nothing: it is 2 mm away from the body.");
-    REQUIRE(result->combined.messages.size() == 2);
-    CHECK(result->combined.messages[1] == "step 3 (away): " + result->steps[2].note);
+    REQUIRE(result->remarks.size() == 2);
+    CHECK(result->remarks[1].text == "step 3 (away): " + result->steps[2].note);
 }
 
 TEST_CASE("accepted findings travel in the job's file, by part") {

@@ -48,7 +48,7 @@ TEST_CASE("a part's steps see it mended; what the mending did is told, and the n
     const std::string id = job.add_mending(job.base, whole_plan());
     const Evaluation e = after(evaluator, job);
     CHECK(e.base_note.empty());
-    CHECK(signed_volume(e.combined.mesh) == Approx(1000 - 40));
+    CHECK(signed_volume(e.combined->mesh) == Approx(1000 - 40));
     REQUIRE(e.mended.at(job.base).done.size() == 1);
     CHECK(e.mended.at(job.base).done[0]->after.print_ready);
     CHECK(e.mended.at(job.base).mesh->faces.size() == 12);
@@ -82,8 +82,8 @@ TEST_CASE("for a file in single precision the mending is done in single precisio
     Progress progress;
     auto e = evaluator.evaluate(job, progress, 0, settle_options(job, Precision::single_precision));
     REQUIRE(e);
-    for (const Vec3& p : e->combined.mesh.points) REQUIRE(p == in_single_precision(p));
-    CHECK(inspected(e->combined.mesh).print_ready);
+    for (const Vec3& p : e->combined->mesh.points) REQUIRE(p == in_single_precision(p));
+    CHECK(inspected(e->combined->mesh).print_ready);
 }
 
 TEST_CASE("a stop in the middle of mending stops the evaluation, and the next one goes through") {
@@ -121,28 +121,6 @@ TEST_CASE("mendings come back from a file, with what a later version wrote besid
     CHECK(back->parts[0].mendings[0].repairs == std::vector{Repair::weld, Repair::holes});
 }
 
-TEST_CASE("what mendings gave is kept up to a budget, and always as far as it is in use") {
-    PartMender mender;
-    mender.set_budget(1);
-    Job job;
-    for (int k = 0; k < 20; ++k)
-        job.add_mending(job.add_part("part " + std::to_string(k), std::make_shared<const Mesh>(demo::scanned_dome())),
-                        whole_plan(), {.sheets = SheetRule::close});
-    Progress progress;
-    std::vector<const Mended*> first;
-    mender.begin_round();
-    for (const Part& part : job.parts) first.push_back(mender.mended(part, {}, progress)->done[0].get());
-    const std::size_t all = mender.kept_bytes();
-    CHECK(all > 20 * demo::scanned_dome().faces.size() * sizeof(Triangle));
-    mender.begin_round();
-    for (std::size_t k = 0; k < 20; ++k)  // none was worked out again
-        CHECK(mender.mended(job.parts[k], {}, progress)->done[0].get() == first[k]);
-    mender.begin_round();
-    job.parts[0].mendings[0].options.longest_hole = 1e6;
-    CHECK(mender.mended(job.parts[0], {}, progress));
-    CHECK(mender.kept_bytes() < all / 10);  // the others were not in use any more
-}
-
 TEST_CASE("a part that encloses nothing is taken as a sheet or closed, as it says, also after a file") {
     TempFolder folder;
     const Mesh tray = without_top(make_box({2, 2, 2}, {6, 6, 3}), 3);
@@ -152,7 +130,7 @@ TEST_CASE("a part that encloses nothing is taken as a sheet or closed, as it say
     Evaluator evaluator;
     const auto sheet = after(evaluator, job);
     CHECK(sheet.sheets.contains(job.steps[0].part));
-    CHECK(signed_volume(sheet.combined.mesh) == Approx(1000));
+    CHECK(signed_volume(sheet.combined->mesh) == Approx(1000));
     job.parts[1].closes_sheets = true;
     REQUIRE(write_job(job, folder / "a.anvil"));
     const auto back = read_job(folder / "a.anvil");
@@ -161,7 +139,7 @@ TEST_CASE("a part that encloses nothing is taken as a sheet or closed, as it say
     CHECK(!back->parts[0].closes_sheets);
     const auto closed = after(evaluator, *back);
     CHECK(closed.sheets.empty());
-    CHECK(signed_volume(closed.combined.mesh) == Approx(1000 - 16));
+    CHECK(signed_volume(closed.combined->mesh) == Approx(1000 - 16));
 }
 
 TEST_CASE("a part read in inches takes the chosen places of its mendings along") {
@@ -199,7 +177,46 @@ TEST_CASE("a plan that needs a decision stops before it, and goes on with the an
     mending.options = part.question->question.answers[1].options;
     const Evaluation on = after(evaluator, job);
     CHECK(!on.mended.at(job.base).question);
-    CHECK(signed_volume(on.combined.mesh) == Approx(1300));
+    CHECK(signed_volume(on.combined->mesh) == Approx(1300));
     mending.options = part.question->question.answers[0].options;
     CHECK(after(evaluator, job).mended.at(job.base).done[0]->after.count(FindingKind::holes) == 2);
+}
+
+TEST_CASE("each setting of a mending counts for what is kept") {
+    Job job;
+    job.add_part("dome", std::make_shared<const Mesh>(demo::scanned_dome()));
+    const std::string id = job.add_mending(job.base, std::vector{Repair::duplicates});
+    Evaluator evaluator;
+    Progress progress;
+    std::set<std::shared_ptr<const Mended>> all;  // held, so that each has an address of its own
+    auto note = [&] { all.insert(evaluator.mended(job, job.parts.front(), progress)->done[0]); };
+    note();
+    note();
+    CHECK(all.size() == 1);
+    std::size_t settings = 0;
+    auto with = [&](const auto& change) {
+        const Job before = job;
+        change(*job.find_part(job.base)->find_mending(id));
+        note();
+        ++settings;
+        job = before;
+    };
+    with([](Mending& m) { m.repairs.push_back(Repair::fins); });
+    with([](Mending& m) { m.options.weld_distance = 1e-9; });
+    with([](Mending& m) { m.options.border_reach = 1e-9; });
+    with([](Mending& m) { m.options.longest_hole = 1e9; });
+    with([](Mending& m) { m.options.bridge_within = 1e-9; });
+    with([](Mending& m) { m.options.fill = FillStyle::flat; });
+    with([](Mending& m) { m.options.smallest_shell = 1e-9; });
+    with([](Mending& m) { m.options.sheets = SheetRule::close; });
+    with([](Mending& m) { m.options.thickness = 1e-9; });
+    with([](Mending& m) { m.options.places = {{1, 2, 3}}; });
+    with([](Mending& m) { m.edits = {{HandTool::delete_faces, {{1, 2, 3}}}}; });
+    with([](Mending& m) { m.edits = {{HandTool::flip_faces, {{1, 2, 3}}}}; });
+    with([](Mending& m) { m.edits = {{HandTool::delete_faces, {{1, 2, 4}}}}; });
+    with([](Mending& m) { m.edits = {{HandTool::delete_faces, {{1, 2, 3}}, FillStyle::flat}}; });
+    with([](Mending& m) { m.edits = {{HandTool::delete_faces, {{1, 2, 3}}, FillStyle::smallest, 1}}; });
+    job.settings.contact = ContactRule::join;
+    note();
+    CHECK(all.size() == 1 + settings + 1);
 }
