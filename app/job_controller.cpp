@@ -358,15 +358,21 @@ void JobController::start() {
 }
 
 /// The parts as the steps see them, ready to draw; what is known of them from the last time is taken over.
-std::map<std::string, ReadyMesh> JobController::ready_parts(const Job& job, Evaluator& evaluator,
-                                                            Progress& progress) const {
+/// `evaluation`: null where there is none.
+std::map<std::string, ReadyMesh> JobController::ready_parts(const Job& job, const Evaluation* evaluation) const {
     std::map<std::string, ReadyMesh> ready;
     for (const Part& part : job.parts) {
-        const auto mended = evaluator.mended(job, part, progress);
-        const std::shared_ptr<const Mesh> mesh = mended ? mended->mesh : part.mesh;
         const auto known = ready_.find(part.id);
-        ready[part.id] = known != ready_.end() && known->second.mesh == mesh ? known->second : make_ready(mesh);
         ReadyMesh& r = ready[part.id];
+        if (!evaluation && known != ready_.end() && known->second.given == part.mesh) {
+            r = known->second;
+            continue;
+        }
+        const auto at =
+            evaluation ? evaluation->mended.find(part.id) : std::map<std::string, MendedPart>::const_iterator();
+        const MendedPart* mended = evaluation && at != evaluation->mended.end() ? &at->second : nullptr;
+        const std::shared_ptr<const Mesh> mesh = mended ? mended->mesh : part.mesh;
+        r = known != ready_.end() && known->second.mesh == mesh ? known->second : make_ready(mesh);
         r.mendings = mended ? mended->done : std::vector<std::shared_ptr<const Mended>>();
         if (known != ready_.end() && known->second.given == part.mesh) {
             r.given_measures = known->second.given_measures;
@@ -390,7 +396,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     auto evaluation = evaluator.evaluate(job, progress, stop_after);
     // Parts are shown even where the steps fail.
     auto outcome = std::make_shared<Outcome>();
-    ready_ = ready_parts(job, evaluator, progress);
+    ready_ = ready_parts(job, evaluation ? &*evaluation : nullptr);
     std::vector<std::string> large;
     for (const std::string& id : parts_to_inspect(job, evaluation))
         if (ReadyMesh& part = ready_[id]; part.mesh->faces.size() > large_mesh)

@@ -115,7 +115,7 @@ class JobController : public QObject {
     void start();
     void evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
                            Evaluator& evaluator);
-    std::map<std::string, ReadyMesh> ready_parts(const Job& job, Evaluator& evaluator, Progress& progress) const;
+    std::map<std::string, ReadyMesh> ready_parts(const Job& job, const Evaluation* evaluation) const;
     static void inspect_part(const Job& job, ReadyMesh& part, Progress& progress,
                              const std::function<void(const Inspection&)>& quick);
     void inspect_result(quint64 run, const Job& job, const Evaluation& evaluation, Progress& progress);

@@ -13,6 +13,7 @@
 #include "app/panels/parts_of_panels.h"
 #include "app/words.h"
 #include "core/job/quantity.h"
+#include "core/mend/hand_tools.h"
 
 namespace anvil::app {
 namespace {

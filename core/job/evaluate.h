@@ -4,7 +4,8 @@
 #include <set>
 
 #include "core/combine/combine.h"
-#include "core/job/mended_parts.h"
+#include "core/job/job.h"
+#include "core/job/list_evaluator.h"
 
 namespace anvil {
 
@@ -18,6 +19,22 @@ struct StepOutcome {
     std::size_t pieces_before = 1, pieces_after = 1;
     std::string note;            ///< what is remarkable: "It removes nothing: it is 0.4 mm away from the body."
     std::optional<Error> error;  ///< why it was left out, where its operand cannot be taken
+};
+
+/// A decision that a mending of a part waits for: what comes before `first_waiting` in its plan is done, the rest is
+/// not.
+struct OpenQuestion {
+    std::string part, mending;
+    std::shared_ptr<const Mesh> from;  ///< what is mended
+    Question question;
+};
+
+/// A part after its mendings.
+struct MendedPart {
+    std::shared_ptr<const Mesh> mesh;                 ///< what the steps see
+    std::vector<std::shared_ptr<const Mended>> done;  ///< per mending; null for those that are off or cannot be done
+    std::vector<std::optional<Error>> errors;         ///< per mending: why it was left out
+    std::optional<OpenQuestion> question;             ///< the first one
 };
 
 /// What was assumed or found out.
@@ -43,10 +60,8 @@ struct Evaluation {
     const Error* first_error() const;
 };
 
-/// Evaluates jobs. All that it works out is kept by its content, up to a budget of bytes: a changed operation, order or
-/// switch chooses cells anew, a part that moved finds its own crossings only, and what was there before is at hand. The
-/// operands of all steps are arranged, those that are off, too, in the order of the steps' ids, so that the result
-/// depends on nothing but the job.
+/// Evaluates jobs: each is translated to parts that own lists (translate.h), and what comes of those is told by the
+/// job's own rows. All that is worked out is kept by its content, up to a budget of bytes.
 /// Not thread-safe; one evaluation at a time.
 class Evaluator {
   public:
@@ -57,52 +72,11 @@ class Evaluator {
     Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0},
                                 std::optional<SettleOptions> settle = std::nullopt);
 
-    /// The part as the steps see it. What the last evaluation worked out is at hand.
-    Result<MendedPart> mended(const Job& job, const Part& part, Progress& progress) {
-        return mender_.mended(part, settle_options(job), progress);
-    }
     KeptResults& kept() { return kept_; }
 
   private:
-    /// A part as an operand.
-    struct Wanted {
-        std::shared_ptr<const Mesh> mesh;
-        Placement placement;
-        Taken taken = Taken::repaired;
-        std::string part;
-        ContentKey key{};
-    };
-    /// A mesh made ready, or why it cannot be an operand.
-    struct Ready {
-        std::shared_ptr<const Operand> operand;
-        std::optional<Error> error;
-    };
-    /// The operands of the steps: the base first, then the others in the order of their steps' ids.
-    struct Operands {
-        std::vector<Wanted> list;
-        std::vector<std::shared_ptr<const Ready>> ready;  ///< side by side with `list`
-        std::vector<std::uint32_t> of_row;                ///< per row: its number in `list`
-    };
-    struct Extracted;
-
-    Result<Evaluation> evaluate_mended(const Job& job, Progress& progress, std::size_t stop_after,
-                                       const SettleOptions& settle);
-    Result<Evaluation> evaluate_steps(const Job& job, Progress& progress, std::size_t stop_after,
-                                      const SettleOptions& settle);
-    Wanted wanted(const Part& part, std::optional<Taken> taken = std::nullopt);
-    Operands operands_of(const Job& job, std::span<const StepOutcome> rows);
-    Result<void> make_ready(Operands& operands, Progress& progress);
-    static bool leave_out_broken(const Job& job, const Operands& operands, Evaluation& out);
-    static void drop_broken(Operands& operands);
-    Result<std::shared_ptr<const Arrangement>> arranged(const Operands& operands, bool& reused, Progress& progress);
-    Result<std::shared_ptr<const Extracted>> extracted(const Job& job, const Operands& operands,
-                                                       std::span<const StepOutcome> rows, const SettleOptions& settle,
-                                                       bool& reused, Progress& progress);
-
     KeptResults kept_;
-    MeshKeys keys_;
-    PartMender mender_{kept_, keys_};
-    ContactCache contacts_;
+    sheet::ListEvaluator lists_{kept_};
 };
 
 }  // namespace anvil

@@ -25,38 +25,38 @@ struct Bad {
 }
 
 /// A value of the file, with the way to it for sentences: "parts[2].position".
-class Value {
+class JsonValue {
   public:
-    Value(const json& value, std::string where) : value_(&value), where_(std::move(where)) {}
+    JsonValue(const json& value, std::string where) : value_(&value), where_(std::move(where)) {}
 
     const std::string& where() const { return where_; }
-    std::optional<Value> find(const char* key) const {
+    std::optional<JsonValue> find(const char* key) const {
         if (!value_->is_object()) refuse(where_ + " should be an object");
         const auto at = value_->find(key);
         if (at == value_->end()) return std::nullopt;
-        return Value(*at, where_ == top ? key : where_ + "." + key);
+        return JsonValue(*at, where_ == top ? key : where_ + "." + key);
     }
-    Value at(const char* key) const {
+    JsonValue at(const char* key) const {
         const auto found = find(key);
         if (!found) refuse(where_ + " has no " + in_quotes(key));
         return *found;
     }
-    std::vector<Value> list() const {
+    std::vector<JsonValue> list() const {
         if (!value_->is_array()) refuse(where_ + " should be a list");
-        std::vector<Value> out;
+        std::vector<JsonValue> out;
         for (const json& element : *value_) out.emplace_back(element, where_ + "[" + std::to_string(out.size()) + "]");
         return out;
     }
-    std::vector<Value> list_or_none(const char* key) const {
+    std::vector<JsonValue> list_or_none(const char* key) const {
         const auto found = find(key);
-        return found ? found->list() : std::vector<Value>();
+        return found ? found->list() : std::vector<JsonValue>();
     }
     /// The members of an object, each by its name.
-    std::vector<std::pair<std::string, Value>> members() const {
+    std::vector<std::pair<std::string, JsonValue>> members() const {
         if (!value_->is_object()) refuse(where_ + " should be an object");
-        std::vector<std::pair<std::string, Value>> out;
+        std::vector<std::pair<std::string, JsonValue>> out;
         for (const auto& [key, element] : value_->items())
-            out.emplace_back(key, Value(element, where_ + "." + on_one_line(key)));
+            out.emplace_back(key, JsonValue(element, where_ + "." + on_one_line(key)));
         return out;
     }
     std::string text() const {
@@ -94,7 +94,7 @@ class Value {
     }
     std::vector<Vec3> points() const {
         std::vector<Vec3> out;
-        for (const Value& p : list()) out.push_back(p.point());
+        for (const JsonValue& p : list()) out.push_back(p.point());
         return out;
     }
     /// The object without what is known of it.
@@ -114,23 +114,23 @@ class Value {
     std::string where_;
 };
 
-void read_if(const Value& in, const char* key, double& to) {
+void read_if(const JsonValue& in, const char* key, double& to) {
     if (const auto v = in.find(key)) to = v->size();
 }
-void read_if(const Value& in, const char* key, bool& to) {
+void read_if(const JsonValue& in, const char* key, bool& to) {
     if (const auto v = in.find(key)) to = v->truth();
 }
 
 /// A word of a list that this version knows, or a sentence.
 template <class Parse>
-auto known_word(const Value& in, const Parse& parse, const char* what) {
+auto known_word(const JsonValue& in, const Parse& parse, const char* what) {
     const std::string text = in.text();
     const auto known = parse(text);
     if (!known) refuse(in.where() + ": " + what + " unknown here: " + in_quotes(text), ErrorCode::newer_version);
     return *known;
 }
 
-HandEdit edit_from(const Value& in) {
+HandEdit edit_from(const JsonValue& in) {
     HandEdit edit;
     edit.tool = known_word(in.at("tool"), hand_tool_from, "an edit by hand");
     if (const auto fill = in.find("fill")) edit.fill = known_word(*fill, fill_style_from, "a way to fill holes");
@@ -139,11 +139,11 @@ HandEdit edit_from(const Value& in) {
     return edit;
 }
 
-Mending mending_from(const Value& in) {
+Mending mending_from(const JsonValue& in) {
     Mending m;
     m.id = in.at("id").text();
     read_if(in, "on", m.on);
-    for (const Value& r : in.at("repairs").list()) m.repairs.push_back(known_word(r, repair_from, "a repair"));
+    for (const JsonValue& r : in.at("repairs").list()) m.repairs.push_back(known_word(r, repair_from, "a repair"));
     std::ranges::sort(m.repairs);
     MendOptions& o = m.options;
     read_if(in, "weld", o.weld_distance);
@@ -158,8 +158,8 @@ Mending mending_from(const Value& in) {
     read_if(in, "bridge", o.bridge_within);
     if (const auto fill = in.find("fill")) o.fill = known_word(*fill, fill_style_from, "a way to fill holes");
     if (const auto places = in.find("places")) o.places = places->points();
-    for (const Value& e : in.list_or_none("edits")) m.edits.push_back(edit_from(e));
-    for (const Value& about : in.list_or_none("answered")) {
+    for (const JsonValue& e : in.list_or_none("edits")) m.edits.push_back(edit_from(e));
+    for (const JsonValue& about : in.list_or_none("answered")) {
         if (const auto known = about_from(about.text()))
             m.answered.push_back(*known);
         else
@@ -170,7 +170,7 @@ Mending mending_from(const Value& in) {
     return m;
 }
 
-JobSettings settings_from(const Value& in) {
+JobSettings settings_from(const JsonValue& in) {
     JobSettings out;
     std::vector<const char*> known{"merge_flush", "told_from", "accepted"};
     // A word that is not known here is kept, and the usual holds.
@@ -187,7 +187,7 @@ JobSettings settings_from(const Value& in) {
     if (const auto accepted = in.find("accepted"))
         for (const auto& [part, findings] : accepted->members()) {
             json elsewhere = json::array();
-            for (const Value& f : findings.list()) {
+            for (const JsonValue& f : findings.list()) {
                 if (const auto kind = finding_kind_from(f.at("kind").text()))
                     out.accepted[part].push_back({*kind, f.at("place").point()});
                 else
@@ -199,7 +199,7 @@ JobSettings settings_from(const Value& in) {
     return out;
 }
 
-Part part_from(const Value& in, const MeshOfEntry& mesh) {
+Part part_from(const JsonValue& in, const MeshOfEntry& mesh) {
     Part part;
     part.id = in.at("id").text();
     part.name = in.at("name").text();
@@ -209,7 +209,7 @@ Part part_from(const Value& in, const MeshOfEntry& mesh) {
     auto read = mesh(in.at("mesh").text());
     if (!read) throw Bad{read.error()};
     part.mesh = std::move(*read);
-    for (const Value& m : in.list_or_none("mendings")) part.mendings.push_back(mending_from(m));
+    for (const JsonValue& m : in.list_or_none("mendings")) part.mendings.push_back(mending_from(m));
     if (const auto sheets = in.find("sheets")) {
         const SheetRule rule = known_word(*sheets, sheet_rule_from, "a way to take sheets");
         if (rule == SheetRule::thicken) refuse(sheets->where() + ": a part is thickened by a mending");
@@ -219,7 +219,7 @@ Part part_from(const Value& in, const MeshOfEntry& mesh) {
     return part;
 }
 
-Step step_from(const Value& in, const Job& job) {
+Step step_from(const JsonValue& in, const Job& job) {
     Step step;
     step.id = in.at("id").text();
     step.part = in.at("part").text();
@@ -252,7 +252,7 @@ class Ids {
     std::set<std::string> known_;
 };
 
-Job job_from(const Value& in, const MeshOfEntry& mesh) {
+Job job_from(const JsonValue& in, const MeshOfEntry& mesh) {
     const int major = in.at("format").at("major").whole_number();
     if (major < 1) refuse("format.major is " + std::to_string(major) + "; there is no such format");
     if (major > job_format_major)
@@ -263,12 +263,12 @@ Job job_from(const Value& in, const MeshOfEntry& mesh) {
     job.base = in.at("base").text();
     if (const auto settings = in.find("settings")) job.settings = settings_from(*settings);
     Ids part_ids("part"), step_ids("step"), mending_ids("mending");
-    for (const Value& p : in.at("parts").list()) {
+    for (const JsonValue& p : in.at("parts").list()) {
         job.parts.push_back(part_from(p, mesh));
         part_ids.add(job.parts.back().id);
         for (const Mending& m : job.parts.back().mendings) mending_ids.add(m.id);
     }
-    for (const Value& s : in.at("steps").list()) {
+    for (const JsonValue& s : in.at("steps").list()) {
         job.steps.push_back(step_from(s, job));
         step_ids.add(job.steps.back().id);
     }
@@ -292,7 +292,7 @@ Result<Job> job_from_text(std::string_view text, const MeshOfEntry& mesh) {
                 refuse("job.json holds objects or lists more than " + std::to_string(deepest) + " deep in each other");
             return true;
         });
-        return job_from(Value(parsed, Value::top), mesh);
+        return job_from(JsonValue(parsed, JsonValue::top), mesh);
     } catch (const Bad& bad) {
         return bad.error;
     } catch (const json::parse_error& e) {

@@ -113,27 +113,15 @@ std::string sentence_of(const HandDone& done) {
 
 Result<Mended> run_edits(const Mesh& mesh, std::span<const HandEdit> edits, const MendOptions& options,
                          Progress& progress) {
-    const auto start = std::chrono::steady_clock::now();
-    Mended out;
-    progress.stage("inspecting", 0, 0.4);
-    auto before = inspect(as_written(mesh, options.precision), progress);
-    if (!before) return before.error();
-    out.before = std::move(*before);
-    out.mesh = welded(mesh);
-    progress.stage("editing", 0.4, 0.6);
+    Mesh edited = welded(mesh);
+    std::vector<HandDone> all;
     for (const HandEdit& edit : edits) {
-        auto done = edit_by_hand(out.mesh, edit, options, progress);
+        auto done = edit_by_hand(edited, edit, options, progress);
         if (!done) return done.error();
         if (progress.cancelled()) return cancelled_error();
-        out.largest_move += done->largest_move;
-        out.by_hand.push_back(std::move(*done));
+        all.push_back(std::move(*done));
     }
-    progress.stage("inspecting", 0.6, 1);
-    auto after = inspect(as_written(out.mesh, options.precision), progress);
-    if (!after) return after.error();
-    out.after = std::move(*after);
-    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    return out;
+    return told_of_edits(mesh, edited, std::move(all), options, progress);
 }
 
 }  // namespace
@@ -160,6 +148,25 @@ Result<HandDone> edit_by_hand(Mesh& mesh, const HandEdit& edit, const MendOption
         mesh = welded(mesh);
     }
     return done;
+}
+
+Result<Mended> told_of_edits(const Mesh& before, const Mesh& after, std::vector<HandDone> edits,
+                             const MendOptions& options, Progress& progress) {
+    const auto start = std::chrono::steady_clock::now();
+    Mended out;
+    progress.stage("inspecting", 0, 0.5);
+    auto inspected = inspect(as_written(before, options.precision), progress);
+    if (!inspected) return inspected.error();
+    out.before = std::move(*inspected);
+    progress.stage("inspecting", 0.5, 1);
+    inspected = inspect(as_written(after, options.precision), progress);
+    if (!inspected) return inspected.error();
+    out.after = std::move(*inspected);
+    out.mesh = after;
+    for (const HandDone& done : edits) out.largest_move += done.largest_move;
+    out.by_hand = std::move(edits);
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return out;
 }
 
 Result<Mended> mend_by_hand(const Mesh& mesh, std::span<const HandEdit> edits, const MendOptions& options,

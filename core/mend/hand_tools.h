@@ -10,6 +10,9 @@ namespace anvil {
 /// Fails: out_of_memory, cancelled.
 Result<Mended> mend_by_hand(const Mesh& mesh, std::span<const HandEdit> edits, const MendOptions& options,
                             Progress& progress);
+/// What is told of edits that were made one by one, with both meshes inspected. `after`: welded. Fails as above.
+Result<Mended> told_of_edits(const Mesh& before, const Mesh& after, std::vector<HandDone> edits,
+                             const MendOptions& options, Progress& progress);
 /// One of them, on a mesh that is welded, without inspecting it. Fails as above, the mesh as it was.
 Result<HandDone> edit_by_hand(Mesh& mesh, const HandEdit& edit, const MendOptions& options, Progress& progress);
 

@@ -1,0 +1,86 @@
+#include "core/job/kinds/kind.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/base/number_text.h"
+#include "core/base/plain_text.h"
+
+namespace anvil {
+namespace {
+
+std::map<std::string, Kind, std::less<>>& registered() {
+    static std::map<std::string, Kind, std::less<>> kinds;
+    return kinds;
+}
+
+Error wrong(const Field& field, const std::string& what) {
+    return {ErrorCode::out_of_range, in_quotes(field.name) + " " + what, ""};
+}
+
+Result<void> check_number(const Field& field, double v) {
+    if (std::isnan(v)) return wrong(field, "is not a number");
+    if (v < field.least) return wrong(field, "is below " + short_text(field.least));
+    if (v > field.most) return wrong(field, "is above " + short_text(field.most));
+    return {};
+}
+
+Result<void> check_words(const Field& field, const std::vector<std::string>& words) {
+    for (std::size_t k = 0; k < words.size(); ++k) {
+        if (std::ranges::find(field.choices, words[k]) == field.choices.end())
+            return wrong(field, "knows no " + in_quotes(words[k]));
+        if (std::find(words.begin(), words.begin() + static_cast<long>(k), words[k]) !=
+            words.begin() + static_cast<long>(k))
+            return wrong(field, "names " + in_quotes(words[k]) + " twice");
+    }
+    return {};
+}
+
+Result<void> check_value(const Field& field, const Value& value) {
+    if (value.index() != field.usual.index()) return wrong(field, "is of another type");
+    if (const auto* v = std::get_if<double>(&value)) return check_number(field, *v);
+    if (const auto* v = std::get_if<std::int64_t>(&value)) return check_number(field, static_cast<double>(*v));
+    if (const auto* v = std::get_if<std::string>(&value); v && field.type == Field::Type::choice)
+        return check_words(field, {*v});
+    if (const auto* v = std::get_if<std::vector<std::string>>(&value); v && field.type == Field::Type::choices)
+        return check_words(field, *v);
+    if (const auto* v = std::get_if<std::vector<Vec3>>(&value))
+        for (const Vec3& p : *v)
+            if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
+                return wrong(field, "has a coordinate that is no number");
+    return {};
+}
+
+}  // namespace
+
+const Field* Kind::find_field(std::string_view name) const {
+    const auto at = std::ranges::find(fields, name, &Field::name);
+    return at == fields.end() ? nullptr : &*at;
+}
+
+const Kind* find_kind(std::string_view word) {
+    const auto at = registered().find(word);
+    return at == registered().end() ? nullptr : &at->second;
+}
+
+std::vector<const Kind*> all_kinds() {
+    std::vector<const Kind*> out;
+    for (const auto& [word, kind] : registered()) out.push_back(&kind);
+    return out;
+}
+
+RegisterKind::RegisterKind(Kind kind) {
+    const std::string word = kind.word;
+    registered().emplace(word, std::move(kind));
+}
+
+Result<void> check_values(const Kind& kind, const Values& values) {
+    for (const auto& [name, value] : values) {
+        const Field* field = kind.find_field(name);
+        if (!field) return Error{ErrorCode::out_of_range, in_quotes(name) + " is no setting of " + kind.word, ""};
+        if (auto checked = check_value(*field, value); !checked) return checked;
+    }
+    return {};
+}
+
+}  // namespace anvil

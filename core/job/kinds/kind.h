@@ -1,0 +1,103 @@
+#pragma once
+
+#include <functional>
+#include <limits>
+#include <memory>
+#include <optional>
+#include <span>
+
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/combine/operation.h"
+#include "core/combine/pinches.h"
+#include "core/job/kinds/value.h"
+#include "core/mend/questions.h"
+#include "core/mesh/transform.h"
+
+namespace anvil {
+
+/// Something about a step that can be set.
+struct Field {
+    enum class Type {
+        length,    ///< double, mm
+        volume,    ///< double, mm3
+        angle,     ///< double, degrees
+        factor,    ///< double, without a unit
+        count,     ///< std::int64_t
+        yes_no,    ///< bool
+        choice,    ///< std::string, one of `choices`
+        choices,   ///< std::vector<std::string>, some of `choices`, each once
+        words,     ///< std::vector<std::string>, any
+        elements,  ///< std::vector<Vec3>: points; the two ends of edges, the three corners of faces, one after the
+                   ///< other
+    };
+    std::string name;  ///< in files and on the command line
+    Type type{};
+    Value usual;
+    std::string label{};  ///< "at most"
+    std::string says{};   ///< what it does, in half a sentence
+    double least = -std::numeric_limits<double>::infinity(), most = std::numeric_limits<double>::infinity();
+    std::vector<std::string> choices{};
+    std::function<bool(const Values&)> shown{};  ///< whether it matters with these values; always where there is none
+};
+
+enum class KindClass {
+    combine,  ///< an operand acts on the body, in the arrangement
+    treat,    ///< changes the body by itself
+    group,    ///< holds steps
+};
+
+/// What a treatment is given beside its body and its values.
+struct TreatSettings {
+    Precision precision = Precision::double_precision;
+    ContactRule contact = ContactRule::separate;
+};
+
+/// A treated body, and what there is to say about it.
+struct Treated {
+    std::shared_ptr<const Mesh> mesh;
+    std::shared_ptr<const Mended> mended{};  ///< what repairs did, where it is by them
+    std::optional<HandDone> by_hand{};       ///< or what became of an edit by hand
+    std::string said{};                      ///< in one sentence
+    double largest_move = 0;                 ///< mm
+    std::optional<Question> question{};      ///< a decision that it waits for
+};
+
+/// A sort of step. Each stands in a file of its own under core/job/kinds, which registers it; readers, writers, keys,
+/// panels and the command line go by its fields.
+struct Kind {
+    std::string word;  ///< in files and on the command line
+    KindClass of = KindClass::treat;
+    int revision = 1;  ///< goes up when the same values give something else: what was kept is worked out anew
+    std::vector<Field> fields{};
+    Operation operation = Operation::union_of;  ///< of a combining kind
+    /// Of a treatment. Fails: cancelled, out_of_memory; else the body goes on as it was, and the row says why.
+    std::function<Result<Treated>(const std::shared_ptr<const Mesh>& body, const Values& values,
+                                  const TreatSettings& settings, Progress& progress)>
+        treat{};
+
+    const Field* find_field(std::string_view name) const;
+};
+
+/// Null where there is none of that word.
+const Kind* find_kind(std::string_view word);
+/// All, by their words.
+std::vector<const Kind*> all_kinds();
+
+/// A kind is registered by an object of this type at namespace scope in its file.
+struct RegisterKind {
+    explicit RegisterKind(Kind kind);
+};
+
+/// Why values are none of the kind's, in a sentence that names the field: not one of it, of another type, out of its
+/// range, or a word that is no choice.
+Result<void> check_values(const Kind& kind, const Values& values);
+
+/// The value of a field, or its usual one. Preconditions: the values are checked; the field is there and of that type.
+template <class T>
+const T& value_of(const Kind& kind, const Values& values, std::string_view field) {
+    const auto at = values.find(field);
+    return std::get<T>(at == values.end() ? kind.find_field(field)->usual : at->second);
+}
+
+}  // namespace anvil

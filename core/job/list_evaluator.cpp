@@ -1,0 +1,283 @@
+#include "core/job/list_evaluator.h"
+
+#include <algorithm>
+
+#include "core/job/bundles.h"
+#include "core/job/kept_bytes.h"
+#include "core/mend/hand_tools.h"
+#include "core/mesh/weld.h"
+
+namespace anvil::sheet {
+namespace {
+
+KeyMaker& add_values(KeyMaker& key, const Values& values) {
+    key.add(values.size());
+    for (const auto& [name, value] : values) {
+        key.add(name).add(value.index());
+        std::visit(
+            [&](const auto& v) {
+                if constexpr (requires { key.add(v); })
+                    key.add(v);
+                else
+                    key.add_list(v);
+            },
+            value);
+    }
+    return key;
+}
+
+}  // namespace
+
+/// One evaluation.
+class ListEvaluator::Run {
+  public:
+    Run(ListEvaluator& of, const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
+        Progress& progress)
+        : of_(of), job_(job), below_(below), settle_(settle), progress_(progress) {}
+
+    Result<Outcome> run() {
+        for (const auto& part : job_.parts)
+            if (auto done = shaped(*part); !done) {
+                if (is_end(done.error())) return done.error();
+                out_.broken.emplace(part->id, done.error());
+            }
+        const Part* work = job_.find_part(job_.work);
+        if (!work || out_.broken.contains(job_.work)) {
+            auto nothing = std::make_shared<Combined>();
+            nothing->empty = true;
+            nothing->reason = "There is no part yet.";
+            out_.result.combined = std::move(nothing);
+            return std::move(out_);
+        }
+        Shaped body = known_.at(work->id);
+        auto done = of_.segments_.run(body.body, body.tail, settle_, progress_);
+        if (!done) return done.error();
+        out_.result = std::move(*done);
+        note(body.tail);
+        return std::move(out_);
+    }
+
+  private:
+    /// A part after all but its last run of combining steps, and those.
+    struct Shaped {
+        Body body;
+        std::vector<CombineRow> tail;
+    };
+    /// What ends the evaluation, and does not only leave a row out.
+    static bool is_end(const Error& e) { return e.is_cancel() || e.code == ErrorCode::out_of_memory; }
+
+    Result<Shaped> shaped(const Part& part) {
+        if (const auto at = known_.find(part.id); at != known_.end()) return at->second;
+        if (std::ranges::find(open_, part.id) != open_.end()) return circle(part);
+        open_.push_back(part.id);
+        auto body = source_of(part);
+        if (!body) {
+            open_.pop_back();
+            return body.error();
+        }
+        Shaped out{std::move(*body), {}};
+        auto done = take_steps(part.steps, true, out);
+        open_.pop_back();
+        if (!done) return done.error();
+        out_.parts[part.id] = out.body.mesh;
+        known_.emplace(part.id, out);
+        return out;
+    }
+
+    /// "a part is made of itself: lantern, plate, lantern".
+    Error circle(const Part& part) const {
+        std::string way;
+        for (auto at = std::ranges::find(open_, part.id); at != open_.end(); ++at)
+            way += job_.find_part(*at)->name + ", ";
+        return {ErrorCode::bad_index, "a part is made of itself: " + way + part.name, ""};
+    }
+
+    Result<Body> source_of(const Part& part) {
+        if (const auto* stored = std::get_if<StoredMesh>(&part.source))
+            return Body{stored->mesh, of_.keys_.of(stored->mesh), Transform::Identity(), false, part.id};
+        return body_of(std::get<Use>(part.source));
+    }
+
+    /// A part at its place, all its steps done.
+    Result<Body> body_of(const Use& use) {
+        const Part* part = job_.find_part(use.part);
+        if (!part) return Error{ErrorCode::bad_index, "it uses a part that is not there: " + use.part, ""};
+        auto done = shaped(*part);
+        if (!done) return done.error();
+        if (!done->tail.empty())
+            if (auto made = settle_segment(*done); !made) return made.error();
+        return at_place(std::move(done->body), use);
+    }
+    static Body at_place(Body body, const Use& use) {
+        body.stands = use.placement.transform() * body.stands;
+        body.closes_sheets = body.closes_sheets || use.closes_sheets;
+        return body;
+    }
+
+    Result<void> take_steps(const Steps& steps, bool counted, Shaped& to) {
+        for (const auto& step : steps) {
+            const Kind* kind = find_kind(step->kind);
+            const bool counts = counted && step->on && !below_.contains(step->id) && kind;
+            RowOutcome& row = out_.rows[step->id];
+            row.counted = counts;
+            if (!kind) continue;
+            Result<void> done;
+            if (kind->of == KindClass::combine)
+                done = add_row(*step, *kind, counts, to);
+            else if (kind->of == KindClass::group)
+                done = take_group(*step, counts, to);
+            else if (counts)
+                done = treat(*step, *kind, to);
+            if (!done) return done;
+        }
+        return {};
+    }
+
+    /// A combining step waits for those behind it: together they are one arrangement.
+    Result<void> add_row(const Step& step, const Kind& kind, bool counts, Shaped& to) {
+        CombineRow row;
+        row.step = &step;
+        row.operation = kind.operation;
+        const Part* part = step.operand ? job_.find_part(step.operand->part) : nullptr;
+        if (part) {
+            row.name = part->name;
+            auto operand = shaped(*part);
+            if (!operand && is_end(operand.error())) return operand.error();
+            if (operand) {
+                row.operand = at_place(operand->body, *step.operand);
+                row.bundle = std::move(operand->tail);
+                lay_in_bundle(row.bundle, *step.operand, counts);
+            } else if (counts) {
+                row.error = operand.error();
+                row.error->row = step.id;
+            }
+        }
+        row.counted = counts && row.operand.mesh;
+        to.tail.push_back(std::move(row));
+        return {};
+    }
+    static void lay_in_bundle(std::vector<CombineRow>& rows, const Use& use, bool counted) {
+        for (CombineRow& row : rows) {
+            row.operand.stands = use.placement.transform() * row.operand.stands;
+            row.counted = row.counted && counted;
+            if (row.counted && !counts_in_bundle(row.operation)) {
+                row.counted = false;
+                row.note = "It changes nothing: a bundle makes a solid, and only what changes a solid counts in it.";
+            }
+            lay_in_bundle(row.bundle, use, row.counted);
+        }
+    }
+
+    /// What waits is combined, and goes on as a body of its own.
+    Result<void> settle_segment(Shaped& to) {
+        SettleOptions settle = settle_;
+        settle.precision = Precision::double_precision;
+        auto done = of_.segments_.run(to.body, to.tail, settle, progress_);
+        if (!done) return done.error();
+        note(to.tail);
+        const std::shared_ptr<const Mesh> mesh(done->combined, &done->combined->mesh);
+        to.body = {mesh, of_.keys_.of(mesh), Transform::Identity(), false, to.body.part};
+        to.tail.clear();
+        return {};
+    }
+
+    void note(const std::vector<CombineRow>& rows) {
+        for (const CombineRow& row : rows) {
+            RowOutcome& out = out_.rows[row.step->id];
+            out.counted = row.counted;
+            out.error = row.error;
+            out.note = row.note;
+            out.volume_before = row.volume_before;
+            out.volume_after = row.volume_after;
+            out.pieces_before = row.pieces_before;
+            out.pieces_after = row.pieces_after;
+            note(row.bundle);
+        }
+    }
+
+    /// The body where it stands, for what needs it there.
+    Result<void> make_body(Shaped& to) {
+        if (!to.tail.empty())
+            if (auto done = settle_segment(to); !done) return done;
+        if (to.body.stands.isApprox(Transform::Identity(), 0)) return {};
+        to.body.mesh = std::make_shared<const Mesh>(to.body.placed());
+        to.body.key = of_.keys_.of(to.body.mesh);
+        to.body.stands = Transform::Identity();
+        return {};
+    }
+
+    Result<void> treat(const Step& step, const Kind& kind, Shaped& to) {
+        if (auto made = make_body(to); !made) return made;
+        RowOutcome& row = out_.rows[step.id];
+        row.from = to.body.mesh;
+        auto done = treated(step, kind, to.body);
+        if (!done) {
+            if (is_end(done.error())) return done.error();
+            row.error = done.error();
+            row.error->row = step.id;
+            row.error->operand = -1;
+            return {};
+        }
+        row.treated = *done;
+        to.body.mesh = (*done)->mesh;
+        to.body.key = of_.keys_.of(to.body.mesh);
+        return {};
+    }
+
+    Result<std::shared_ptr<const Treated>> treated(const Step& step, const Kind& kind, const Body& body) {
+        if (auto checked = check_values(kind, step.values); !checked) return checked.error();
+        KeyMaker key("treated 1");
+        key.add(kind.word).add(kind.revision).add(body.key).add(settle_.precision).add(settle_.contact);
+        add_values(key, step.values);
+        if (auto known = of_.kept_.find<Treated>(key.key())) return known;
+        auto done = kind.treat(body.mesh, step.values, {settle_.precision, settle_.contact}, progress_);
+        if (!done) return done.error();
+        const std::size_t bytes = done->mended ? bytes_of(*done->mended) : bytes_of(*done->mesh);
+        return of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(*done)), bytes);
+    }
+
+    /// The steps of a group, and what they did together.
+    Result<void> take_group(const Step& step, bool counts, Shaped& to) {
+        if (!counts) return take_steps(step.steps, false, to);
+        if (auto made = make_body(to); !made) return made;
+        const std::shared_ptr<const Mesh> from = to.body.mesh;
+        const ContentKey before = to.body.key;
+        if (auto done = take_steps(step.steps, true, to); !done) return done;
+        std::vector<HandDone> edits;
+        for (const auto& inner : step.steps)
+            if (const auto& done = out_.rows[inner->id].treated; done && done->by_hand) edits.push_back(*done->by_hand);
+        RowOutcome& row = out_.rows[step.id];
+        row.from = from;
+        if (edits.empty() || !to.tail.empty()) return {};
+        KeyMaker key("edited 1");
+        key.add(before).add(to.body.key).add(settle_.precision);
+        for (const HandDone& e : edits) key.add(e.said);
+        row.treated = of_.kept_.find<Treated>(key.key());
+        if (row.treated) return {};
+        MendOptions options;
+        options.precision = settle_.precision;
+        auto told = told_of_edits(*from, *to.body.mesh, std::move(edits), options, progress_);
+        if (!told) return told.error();
+        Treated done{.mesh = to.body.mesh, .largest_move = told->largest_move};
+        done.mended = std::make_shared<const Mended>(std::move(*told));
+        const std::size_t bytes = bytes_of(*done.mended);
+        row.treated = of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(done)), bytes);
+        return {};
+    }
+
+    ListEvaluator& of_;
+    const Job& job_;
+    const std::set<std::string>& below_;
+    const SettleOptions& settle_;
+    Progress& progress_;
+    std::map<std::string, Shaped> known_;  // by part id
+    std::vector<std::string> open_;        // parts whose lists are being taken
+    Outcome out_;
+};
+
+Result<Outcome> ListEvaluator::run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
+                                   Progress& progress) {
+    return Run(*this, job, below, settle, progress).run();
+}
+
+}  // namespace anvil::sheet

@@ -1,0 +1,48 @@
+#pragma once
+
+#include <set>
+
+#include "core/job/segment.h"
+
+namespace anvil::sheet {
+
+/// What became of a row.
+struct RowOutcome {
+    bool counted = false;        ///< it is on, above the stop line, so is what it lies in
+    std::optional<Error> error;  ///< why it was left out
+    std::string note;            ///< what is remarkable
+    // Of a combining step:
+    double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
+    std::size_t pieces_before = 1, pieces_after = 1;
+    // Of a treatment that was done, or a group of them:
+    std::shared_ptr<const Mesh> from;  ///< the body before it
+    std::shared_ptr<const Treated> treated;
+};
+
+struct Outcome {
+    SegmentResult result;                                      ///< of the part in work
+    std::map<std::string, RowOutcome, std::less<>> rows;       ///< by step id
+    std::map<std::string, std::shared_ptr<const Mesh>> parts;  ///< by id: after all but its last combining steps
+    std::map<std::string, Error> broken;                       ///< parts that have no body, and why
+};
+
+/// Evaluates the lists of all parts. A list is a source, then treatments and segments (runs of combining steps) by
+/// turns; the last segment of an operand is taken along as its bundle, which costs no arrangement.
+/// Not thread-safe.
+class ListEvaluator {
+  public:
+    explicit ListEvaluator(KeptResults& kept) : kept_(kept), segments_(kept, keys_) {}
+    /// `below`: ids of steps below the stop line. What cannot be done is left out, with an error in its row: the body
+    /// goes on as it was before. Fails: out_of_memory, cancelled, out_of_range where the result cannot be settled.
+    Result<Outcome> run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
+                        Progress& progress);
+    void forget() { segments_.forget(); }
+
+  private:
+    class Run;
+    KeptResults& kept_;
+    MeshKeys keys_;
+    SegmentEvaluator segments_;
+};
+
+}  // namespace anvil::sheet

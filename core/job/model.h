@@ -1,0 +1,50 @@
+#pragma once
+
+#include "core/job/job.h"
+#include "core/job/kinds/kind.h"
+
+// The job as it is evaluated: parts that own lists of steps. It takes the place of `anvil::Job` in stages
+// (ARCHITECTURE, "The job, what comes next"); until then jobs are translated, see translate.h.
+namespace anvil::sheet {
+
+/// A part that is made use of.
+struct Use {
+    std::string part;  ///< id
+    Placement placement{};
+    bool closes_sheets = false;  ///< where it is open and encloses nothing it is taken with every border filled
+};
+
+struct Step;
+using Steps = std::vector<std::shared_ptr<const Step>>;
+
+struct Step {
+    std::string id, kind;
+    bool on = true;
+    Values values{};
+    std::optional<Use> operand{};
+    Steps steps{};  ///< grouped under it
+};
+
+struct StoredMesh {
+    std::shared_ptr<const Mesh> mesh;
+};
+
+struct Part {
+    std::string id, name;
+    std::variant<StoredMesh, Use> source;
+    Steps steps{};
+};
+
+/// Parts and steps never change: copies of a job share what they have in common.
+struct Job {
+    std::vector<std::shared_ptr<const Part>> parts;
+    std::string work;  ///< id of the part to deliver; empty in an empty job
+    JobSettings settings{};
+
+    const Part* find_part(std::string_view id) const {
+        const auto at = std::ranges::find_if(parts, [&](const auto& p) { return p->id == id; });
+        return at == parts.end() ? nullptr : at->get();
+    }
+};
+
+}  // namespace anvil::sheet
