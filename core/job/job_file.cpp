@@ -7,7 +7,7 @@
 #include "core/base/plain_text.h"
 #include "core/io/file_batch.h"
 #include "core/io/mesh_file.h"
-#include "core/job/job_text.h"
+#include "core/job/sheet_text.h"
 
 namespace anvil {
 namespace {
@@ -71,9 +71,10 @@ class Archive {
     std::map<std::string, std::shared_ptr<const Mesh>> meshes_;
 };
 
-}  // namespace
-
-Result<Job> read_job(const std::filesystem::path& file, Progress& progress) {
+/// Unpacks a job file and hands its text to `parse`.
+template <class Parse>
+auto unpacked(const std::filesystem::path& file, Progress& progress, const Parse& parse)
+    -> decltype(parse(std::string(), MeshOfEntry())) {
     // Opened through read_file first: its sentences about folders and missing files are the same everywhere.
     auto bytes = read_file(file);
     if (!bytes) return bytes.error();
@@ -94,19 +95,17 @@ Result<Job> read_job(const std::filesystem::path& file, Progress& progress) {
     Archive archive(zip.get(), progress);
     auto text = archive.entry("job.json", largest_text);
     if (!text) return at_file(text.error());
-    auto job = job_from_text(*text, [&](const std::string& entry) { return archive.mesh(entry); });
+    auto job = parse(*text, [&](const std::string& entry) { return archive.mesh(entry); });
     if (!job) return at_file(job.error());
     return job;
 }
 
-Result<Job> read_job(const std::filesystem::path& file) {
-    Progress progress;
-    return read_job(file, progress);
-}
+/// A mesh of the job, by its part's id.
+using Entry = std::pair<std::string, std::shared_ptr<const Mesh>>;
 
-Result<void> write_job(const Job& job, const std::filesystem::path& file) {
+Result<void> packed(std::string text, std::span<const Entry> meshes, const std::filesystem::path& file) {
     FileBatch batch;
-    auto packed = [&](const std::filesystem::path& beside) -> Result<void> {
+    auto pack = [&](const std::filesystem::path& beside) -> Result<void> {
         int code = 0;
         Zip archive(zip_open(beside.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code));
         auto failed = [&](const std::string& why) {
@@ -118,7 +117,7 @@ Result<void> write_job(const Job& job, const std::filesystem::path& file) {
             return failed(zip_error_strerror(&error));
         }
         std::vector<std::string> kept;  // libzip reads the buffers when it closes
-        kept.reserve(job.parts.size() + 1);
+        kept.reserve(meshes.size() + 1);
         auto add = [&](const std::string& name, std::string bytes) {
             kept.push_back(std::move(bytes));
             zip_source_t* source = zip_source_buffer(archive.get(), kept.back().data(), kept.back().size(), 0);
@@ -133,15 +132,44 @@ Result<void> write_job(const Job& job, const std::filesystem::path& file) {
             return zip_file_set_dostime(archive.get(), static_cast<zip_uint64_t>(entry), midnight,
                                         first_of_january_1980, 0) == 0;
         };
-        bool good = add("job.json", job_text(job));
-        for (const Part& p : job.parts)
-            good = good && add("parts/" + p.id + ".ply", format_mesh(*p.mesh, MeshFormat::ply));
+        bool good = add("job.json", std::move(text));
+        for (const auto& [id, mesh] : meshes)
+            good = good && add("parts/" + id + ".ply", format_mesh(*mesh, MeshFormat::ply));
         if (!good || zip_close(archive.get()) != 0) return failed(zip_strerror(archive.get()));
         (void)archive.release();  // closed
         return {};
     };
-    if (auto added = batch.add(file, packed); !added) return added;
+    if (auto added = batch.add(file, pack); !added) return added;
     return batch.commit();
+}
+
+}  // namespace
+
+Result<Job> read_job(const std::filesystem::path& file, Progress& progress) {
+    return unpacked(file, progress, job_from_text);
+}
+
+Result<Job> read_job(const std::filesystem::path& file) {
+    Progress progress;
+    return read_job(file, progress);
+}
+
+Result<sheet::Job> read_lists(const std::filesystem::path& file, Progress& progress) {
+    return unpacked(file, progress, lists_from_text);
+}
+
+Result<void> write_job(const Job& job, const std::filesystem::path& file) {
+    std::vector<Entry> meshes;
+    for (const Part& part : job.parts) meshes.emplace_back(part.id, part.mesh);
+    return packed(job_text(job), meshes, file);
+}
+
+Result<void> write_lists(const sheet::Job& job, const std::filesystem::path& file) {
+    std::vector<Entry> meshes;
+    for (const auto& part : job.parts)
+        if (const auto* stored = std::get_if<sheet::StoredMesh>(&part->source))
+            meshes.emplace_back(part->id, stored->mesh);
+    return packed(job_text(job), meshes, file);
 }
 
 }  // namespace anvil

@@ -5,6 +5,7 @@
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/job/job.h"
+#include "core/job/model.h"
 
 namespace anvil {
 
@@ -19,5 +20,10 @@ Result<Job> read_job(const std::filesystem::path& file);
 
 /// Writes beside, syncs and renames.
 Result<void> write_job(const Job& job, const std::filesystem::path& file);
+
+/// A job whose parts own lists of steps, out of a file of format 2 or before.
+Result<sheet::Job> read_lists(const std::filesystem::path& file, Progress& progress);
+/// In format 2. Writes beside, syncs and renames.
+Result<void> write_lists(const sheet::Job& job, const std::filesystem::path& file);
 
 }  // namespace anvil

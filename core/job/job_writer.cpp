@@ -1,22 +1,11 @@
-#include <cmath>
-#include <nlohmann/json.hpp>
-
 #include "core/job/job_file.h"
+#include "core/job/job_json.h"
 #include "core/job/job_text.h"
 
 namespace anvil {
 namespace {
 
-using nlohmann::json;
-
-json vec(const Vec3& v) { return {v.x, v.y, v.z}; }
-json list(std::span<const Vec3> points) {
-    json out = json::array();
-    for (const Vec3& p : points) out.push_back(vec(p));
-    return out;
-}
-/// What an earlier reader did not know, to begin with.
-json begin_with(const Extra& extra) { return extra.empty() ? json::object() : json::parse(extra); }
+using namespace job_json;
 
 json to_json(const HandEdit& e) {
     json out{{"tool", word(e.tool)}, {"points", list(e.points)}};
@@ -45,21 +34,6 @@ json to_json(const Mending& m) {
     if (o.border_reach >= 0) out["border_reach"] = o.border_reach;
     if (std::isfinite(o.longest_hole)) out["max_hole"] = o.longest_hole;
     if (!o.places.empty()) out["places"] = list(o.places);
-    return out;
-}
-
-json to_json(const JobSettings& s) {
-    json out = begin_with(s.extra);
-    if (s.import_unit) out["import_unit"] = word(*s.import_unit);
-    // The usual is left out, unless a value that is not known here stands in its place.
-    if (s.contact != ContactRule::separate) out["contact_rule"] = word(s.contact);
-    if (s.merge_flush) out["merge_flush"] = true;
-    if (!s.told_from.empty()) out["told_from"] = s.told_from;
-    for (const auto& [part, findings] : s.accepted)
-        for (const AcceptedFinding& f : findings)
-            out["accepted"][part].push_back({{"kind", word(f.kind)}, {"place", vec(f.place)}});
-    for (const auto& [part, extra] : s.accepted_extra)
-        for (const json& f : json::parse(extra)) out["accepted"][part].push_back(f);
     return out;
 }
 
@@ -92,13 +66,12 @@ std::string job_text(const Job& job) {
     out["format"] = {{"major", job_format_major}, {"minor", job_format_minor}};
     out["units"] = "mm";
     out["base"] = job.base;
-    out["settings"] = to_json(job.settings);
+    out["settings"] = job_json::to_json(job.settings);
     out["parts"] = json::array();
     for (const Part& p : job.parts) out["parts"].push_back(to_json(p));
     out["steps"] = json::array();
     for (const Step& s : job.steps) out["steps"].push_back(to_json(s));
-    // A name that is no UTF-8, as a file's name may be, loses those bytes, and nothing else.
-    return out.dump(2, ' ', false, json::error_handler_t::replace) + "\n";
+    return as_text(out);
 }
 
 }  // namespace anvil

@@ -41,8 +41,8 @@ class ListEvaluator::Run {
                 if (is_end(done.error())) return done.error();
                 out_.broken.emplace(part->id, done.error());
             }
-        const Part* work = job_.find_part(job_.work);
-        if (!work || out_.broken.contains(job_.work)) {
+        const Part* work = job_.find_part(job_.work());
+        if (!work || out_.broken.contains(job_.work())) {
             auto nothing = std::make_shared<Combined>();
             nothing->empty = true;
             nothing->reason = "There is no part yet.";

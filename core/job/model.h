@@ -12,6 +12,7 @@ struct Use {
     std::string part;  ///< id
     Placement placement{};
     bool closes_sheets = false;  ///< where it is open and encloses nothing it is taken with every border filled
+    Extra extra{};
 };
 
 struct Step;
@@ -22,7 +23,9 @@ struct Step {
     bool on = true;
     Values values{};
     std::optional<Use> operand{};
-    Steps steps{};  ///< grouped under it
+    Steps steps{};    ///< grouped under it
+    Extra unknown{};  ///< values that this version does not know; of a kind that it does not know, all
+    Extra extra{};
 };
 
 struct StoredMesh {
@@ -33,13 +36,19 @@ struct Part {
     std::string id, name;
     std::variant<StoredMesh, Use> source;
     Steps steps{};
+    Placement bench{};  ///< where it lies while nothing uses it
+    Extra extra{};
 };
 
 /// Parts and steps never change: copies of a job share what they have in common.
 struct Job {
     std::vector<std::shared_ptr<const Part>> parts;
-    std::string work;  ///< id of the part to deliver; empty in an empty job
+    std::vector<std::string> results{};  ///< ids of the parts to deliver, the first of which is in work
     JobSettings settings{};
+    Extra extra{};
+
+    /// Empty where there is none.
+    std::string work() const { return results.empty() ? std::string() : results.front(); }
 
     const Part* find_part(std::string_view id) const {
         const auto at = std::ranges::find_if(parts, [&](const auto& p) { return p->id == id; });

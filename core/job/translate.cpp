@@ -1,25 +1,36 @@
 #include "core/job/translate.h"
 
+#include <functional>
+#include <set>
+
 #include "core/job/bundles.h"
 #include "core/job/kinds/mend_values.h"
+#include "core/job/sheet_text.h"
 
 namespace anvil {
 namespace {
 
-// No id of a job holds a slash at its beginning.
-constexpr const char* work = "/work";
-std::string bundle_of(const Step& step) { return "/" + step.id; }
+/// How parts and steps that are made in translating are called.
+struct Names {
+    std::function<std::string(const Mending&)> treatment;
+    std::function<std::string(const Step&)> bundle;
+};
 
-std::shared_ptr<const sheet::Step> treatment(const Mending& m) {
-    sheet::Step out{.id = row_of(m), .kind = "mend", .on = m.on};
+std::shared_ptr<const sheet::Step> treatment(const Mending& m, const Names& names) {
+    sheet::Step out{.id = names.treatment(m), .kind = "mend", .on = m.on, .extra = m.extra};
     if (m.edits.empty()) {
         out.values = values_of(m.repairs, m.options, m.answered);
+        if (!m.answered_elsewhere.empty()) {
+            auto& words = out.values.try_emplace("answered", std::vector<std::string>()).first->second;
+            auto& all = std::get<std::vector<std::string>>(words);
+            all.insert(all.end(), m.answered_elsewhere.begin(), m.answered_elsewhere.end());
+        }
         return std::make_shared<const sheet::Step>(std::move(out));
     }
     out.kind = "by-hand";
     for (std::size_t k = 0; k < m.edits.size(); ++k)
         out.steps.push_back(
-            std::make_shared<const sheet::Step>(sheet::Step{.id = row_of(m) + "/" + std::to_string(k + 1),
+            std::make_shared<const sheet::Step>(sheet::Step{.id = names.treatment(m) + "/" + std::to_string(k + 1),
                                                             .kind = std::string(word(m.edits[k].tool)),
                                                             .values = values_of(m.edits[k])}));
     return std::make_shared<const sheet::Step>(std::move(out));
@@ -28,18 +39,18 @@ std::shared_ptr<const sheet::Step> treatment(const Mending& m) {
 sheet::Use use_of(const Part& part) { return {part.id, part.placement, part.closes_sheets}; }
 
 /// The steps with indices from `from` to `end`; the parts that their bundles make come into `out`.
-sheet::Steps steps_of(const Job& job, std::size_t from, std::size_t end, sheet::Job& out) {
+sheet::Steps steps_of(const Job& job, std::size_t from, std::size_t end, const Names& names, sheet::Job& out) {
     sheet::Steps steps;
     for (std::size_t i = from, next; i < end; i = next) {
         const Step& step = job.steps[i];
         next = bundle_end(job.steps, i);
-        sheet::Step made{.id = step.id, .kind = std::string(word(step.operation)), .on = step.on};
+        sheet::Step made{.id = step.id, .kind = std::string(word(step.operation)), .on = step.on, .extra = step.extra};
         if (const Part* part = job.find_part(step.part)) {
             made.operand = use_of(*part);
             if (next > i + 1) {
-                out.parts.push_back(std::make_shared<const sheet::Part>(
-                    sheet::Part{bundle_of(step), part->name, use_of(*part), steps_of(job, i + 1, next, out)}));
-                made.operand = sheet::Use{bundle_of(step)};
+                out.parts.push_back(std::make_shared<const sheet::Part>(sheet::Part{
+                    names.bundle(step), part->name, use_of(*part), steps_of(job, i + 1, next, names, out)}));
+                made.operand = sheet::Use{names.bundle(step)};
             }
         }
         steps.push_back(std::make_shared<const sheet::Step>(std::move(made)));
@@ -47,22 +58,86 @@ sheet::Steps steps_of(const Job& job, std::size_t from, std::size_t end, sheet::
     return steps;
 }
 
+sheet::Part listed(const Part& part, const Names& names) {
+    sheet::Part out{.id = part.id, .name = part.name, .source = sheet::StoredMesh{part.mesh}};
+    for (const Mending& m : part.mendings) out.steps.push_back(treatment(m, names));
+    out.bench = part.placement;
+    out.extra = part.extra;
+    return out;
+}
+
+/// The part in work, which uses the base.
+sheet::Part part_in_work(const Part& base, const std::string& id, sheet::Steps steps) {
+    return {.id = id, .name = base.name, .source = use_of(base), .steps = std::move(steps)};
+}
+
+/// Ids that no part or step of the job has.
+class UnusedIds {
+  public:
+    explicit UnusedIds(const Job& job) {
+        for (const Part& part : job.parts) used_.insert(part.id);
+        for (const Step& step : job.steps) used_.insert(step.id);
+    }
+    std::string next(const std::string& like) {
+        std::string id = like;
+        for (int n = 2; !used_.insert(id).second; ++n) id = like + "-" + std::to_string(n);
+        return id;
+    }
+
+  private:
+    std::set<std::string> used_;
+};
+
+void add(sheet::Job& job, sheet::Part part) {
+    job.parts.push_back(std::make_shared<const sheet::Part>(std::move(part)));
+}
+
 }  // namespace
 
 sheet::Job translated(const Job& job) {
+    // No id of a job begins with a slash.
+    const Names names{row_of, [](const Step& step) { return "/" + step.id; }};
     sheet::Job out;
     out.settings = job.settings;
-    for (const Part& part : job.parts) {
-        sheet::Part made{part.id, part.name, sheet::StoredMesh{part.mesh}};
-        for (const Mending& m : part.mendings) made.steps.push_back(treatment(m));
-        out.parts.push_back(std::make_shared<const sheet::Part>(std::move(made)));
-    }
+    for (const Part& part : job.parts) add(out, listed(part, names));
     const Part* base = job.find_part(job.base);
     if (!base) return out;
-    out.work = work;
-    sheet::Steps steps = steps_of(job, 0, job.steps.size(), out);
-    out.parts.push_back(
-        std::make_shared<const sheet::Part>(sheet::Part{work, base->name, use_of(*base), std::move(steps)}));
+    out.results = {"/work"};
+    sheet::Steps steps = steps_of(job, 0, job.steps.size(), names, out);
+    add(out, part_in_work(*base, out.work(), std::move(steps)));
+    return out;
+}
+
+sheet::Job upgraded(const Job& job) {
+    UnusedIds ids(job);
+    std::map<std::string, std::string> given;  // ids of what is made, by those of what they are made of
+    auto made = [&](const std::string& of, const std::string& like) {
+        auto& id = given[of];
+        if (id.empty()) id = ids.next(like);
+        return id;
+    };
+    const Names names{[&](const Mending& m) { return made("mending " + m.id, m.id); },
+                      [&](const Step& step) { return made("bundle " + step.id, step.part + "-bundle"); }};
+    sheet::Job out;
+    out.settings = job.settings;
+    out.extra = job.extra;
+    for (const Part& part : job.parts) add(out, listed(part, names));
+    const Part* base = job.find_part(job.base);
+    if (!base) return out;
+    sheet::Steps steps = steps_of(job, 0, job.steps.size(), names, out);
+    const bool is_operand = std::ranges::any_of(job.steps, [&](const Step& s) { return s.part == job.base; });
+    if (!is_operand && base->placement.is_identity() && !base->closes_sheets) {
+        for (auto& part : out.parts)
+            if (part->id == job.base) {
+                sheet::Part own = *part;
+                own.steps.insert(own.steps.end(), steps.begin(), steps.end());
+                part = std::make_shared<const sheet::Part>(std::move(own));
+            }
+        out.results = {job.base};
+    } else {
+        out.results = {ids.next("result")};
+        add(out, part_in_work(*base, out.work(), std::move(steps)));
+    }
     return out;
 }
 

@@ -24,7 +24,7 @@ struct Lists {
         job.parts.push_back(std::make_shared<const sheet::Part>(std::move(made)));
     }
     sheet::Outcome run(const std::string& work, const std::set<std::string>& below = {}) {
-        job.work = work;
+        job.results = {work};
         Progress progress;
         kept.begin_round();
         auto done = evaluator.run(job, below, {}, progress);

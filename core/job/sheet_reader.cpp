@@ -1,0 +1,174 @@
+#include "core/job/bundles.h"
+#include "core/job/job_json.h"
+#include "core/job/sheet_text.h"
+
+namespace anvil {
+namespace {
+
+using namespace job_json;
+
+/// A value of the type that the field has.
+Value value_from(const JsonValue& in, const Field& field) {
+    return std::visit(
+        [&](const auto& usual) -> Value {
+            using T = std::remove_cvref_t<decltype(usual)>;
+            if constexpr (std::is_same_v<T, bool>) return in.truth();
+            if constexpr (std::is_same_v<T, std::int64_t>) return std::int64_t{in.whole_number()};
+            if constexpr (std::is_same_v<T, double>) return in.number();
+            if constexpr (std::is_same_v<T, std::string>) return in.text();
+            if constexpr (std::is_same_v<T, std::vector<Vec3>>) return in.points();
+            if constexpr (std::is_same_v<T, std::vector<std::string>>) {
+                std::vector<std::string> out;
+                for (const JsonValue& word : in.list()) out.push_back(word.text());
+                return out;
+            }
+        },
+        field.usual);
+}
+
+void read_values(const JsonValue& in, sheet::Step& step) {
+    const Kind* kind = find_kind(step.kind);
+    json unknown = json::object();
+    for (const auto& [name, value] : in.members())
+        if (const Field* field = kind ? kind->find_field(name) : nullptr)
+            step.values[name] = value_from(value, *field);
+        else
+            unknown[name] = json::parse(value.as_text());
+    if (!unknown.empty()) step.unknown = unknown.dump();
+    if (kind)
+        if (const auto checked = check_values(*kind, step.values); !checked)
+            refuse(in.where() + ": " + checked.error().text);
+}
+
+sheet::Use use_from(const JsonValue& in) {
+    sheet::Use out{.part = in.at("part").text(), .placement = placement_from(in)};
+    if (const auto sheets = in.find("sheets")) {
+        const SheetRule rule = known_word(*sheets, sheet_rule_from, "a way to take sheets");
+        if (rule == SheetRule::thicken) refuse(sheets->where() + ": a part is thickened by a step of its own");
+        out.closes_sheets = rule == SheetRule::close;
+    }
+    out.extra = in.without({"part", "position", "rotation", "sheets"});
+    return out;
+}
+
+sheet::Steps steps_from(const JsonValue& in, Ids& ids);
+
+std::shared_ptr<const sheet::Step> step_from(const JsonValue& in, Ids& ids) {
+    sheet::Step step{.id = in.at("id").text(), .kind = in.at("kind").text()};
+    ids.add(step.id);
+    read_if(in, "on", step.on);
+    if (const auto values = in.find("values")) read_values(*values, step);
+    if (const auto operand = in.find("operand")) step.operand = use_from(*operand);
+    if (const auto steps = in.find("steps")) step.steps = steps_from(*steps, ids);
+    const Kind* kind = find_kind(step.kind);
+    if (kind && kind->of == KindClass::combine && !step.operand)
+        refuse(in.where() + ": " + in_quotes(step.kind) + " needs an operand");
+    step.extra = in.without({"id", "kind", "on", "values", "operand", "steps"});
+    return std::make_shared<const sheet::Step>(std::move(step));
+}
+
+sheet::Steps steps_from(const JsonValue& in, Ids& ids) {
+    sheet::Steps out;
+    for (const JsonValue& step : in.list()) out.push_back(step_from(step, ids));
+    return out;
+}
+
+sheet::Part part_from(const JsonValue& in, const MeshOfEntry& mesh, Ids& ids) {
+    sheet::Part part;
+    part.id = in.at("id").text();
+    part.name = in.at("name").text();
+    if (part.id.empty() || part.id.find_first_of("/\\") != std::string::npos)
+        refuse(in.where() + ": the id " + in_quotes(part.id) + " is empty, or holds a slash");
+    const JsonValue source = in.at("source");
+    if (const auto entry = source.find("mesh")) {
+        auto read = mesh(entry->text());
+        if (!read) throw Bad{read.error()};
+        part.source = sheet::StoredMesh{std::move(*read)};
+    } else if (const auto use = source.find("use")) {
+        part.source = use_from(*use);
+    } else {
+        refuse(source.where() + " is neither a mesh nor a use of another part", ErrorCode::newer_version);
+    }
+    if (const auto bench = in.find("bench")) part.bench = placement_from(*bench);
+    part.steps = steps_from(in.at("steps"), ids);
+    part.extra = in.without({"id", "name", "source", "bench", "steps"});
+    return part;
+}
+
+/// The parts that a part is made of, one after the other, must not lead back to it.
+class Circles {
+  public:
+    explicit Circles(const sheet::Job& job) : job_(job) {}
+    void look_at(const std::string& id, const std::string& by) {
+        const sheet::Part* part = job_.find_part(id);
+        if (!part) refuse(by + " uses a part that is not there: " + in_quotes(id), ErrorCode::bad_index);
+        if (std::ranges::find(open_, id) != open_.end()) {
+            std::string way;
+            for (auto at = std::ranges::find(open_, id); at != open_.end(); ++at)
+                way += in_quotes(name(*at)) + " uses ";
+            refuse("a part is made of itself: " + way + in_quotes(part->name), ErrorCode::bad_index);
+        }
+        if (!done_.insert(id).second) return;
+        if (open_.size() >= most_deep) refuse("parts are made of each other more than 64 deep", ErrorCode::bad_count);
+        open_.push_back(id);
+        if (const auto* use = std::get_if<sheet::Use>(&part->source)) look_at(use->part, "part " + in_quotes(id));
+        look_at(part->steps);
+        open_.pop_back();
+    }
+
+  private:
+    static constexpr std::size_t most_deep = 64;
+    std::string name(const std::string& id) const { return job_.find_part(id)->name; }
+    void look_at(const sheet::Steps& steps) {
+        for (const auto& step : steps) {
+            if (step->operand) look_at(step->operand->part, "step " + in_quotes(step->id));
+            look_at(step->steps);
+        }
+    }
+    const sheet::Job& job_;
+    std::vector<std::string> open_;
+    std::set<std::string> done_;  // looked at, or being so
+};
+
+sheet::Job lists_from(const JsonValue& in, const MeshOfEntry& mesh) {
+    sheet::Job job;
+    if (const auto settings = in.find("settings")) job.settings = settings_from(*settings);
+    Ids part_ids("part"), step_ids("step");
+    for (const JsonValue& p : in.at("parts").list()) {
+        auto part = std::make_shared<const sheet::Part>(part_from(p, mesh, step_ids));
+        part_ids.add(part->id);
+        job.parts.push_back(std::move(part));
+    }
+    for (const JsonValue& id : in.at("results").list()) {
+        job.results.push_back(id.text());
+        if (!job.find_part(job.results.back()))
+            refuse(id.where() + " is a part that is not there: " + in_quotes(id.text()), ErrorCode::bad_index);
+    }
+    if (!job.parts.empty() && job.results.empty()) refuse("results names no part to work on");
+    Circles circles(job);
+    for (const auto& part : job.parts) circles.look_at(part->id, "");
+    job.extra = in.without({"format", "units", "results", "settings", "parts"});
+    return job;
+}
+
+}  // namespace
+
+Result<sheet::Job> lists_from_text(std::string_view text, const MeshOfEntry& mesh) {
+    bool earlier = false;
+    auto job = read_text<sheet::Job>(text, [&](const JsonValue& in) {
+        const int major = in.at("format").at("major").whole_number();
+        if (major < 1) refuse("format.major is " + std::to_string(major) + "; there is no such format");
+        if (major > lists_format_major)
+            refuse("this job was saved by a newer version (format " + std::to_string(major) + ", known is " +
+                       std::to_string(lists_format_major) + "); update to open it",
+                   ErrorCode::newer_version);
+        earlier = major < lists_format_major;
+        return earlier ? sheet::Job() : lists_from(in, mesh);
+    });
+    if (!job || !earlier) return job;
+    auto before = job_from_text(text, mesh);
+    if (!before) return before.error();
+    return upgraded(*before);
+}
+
+}  // namespace anvil

@@ -1,0 +1,76 @@
+#include "core/job/job_json.h"
+#include "core/job/sheet_text.h"
+
+namespace anvil {
+namespace {
+
+using namespace job_json;
+
+json to_json(const Value& value) {
+    return std::visit(
+        [](const auto& v) -> json {
+            if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Vec3>>)
+                return list(v);
+            else
+                return v;
+        },
+        value);
+}
+
+json to_json(const sheet::Use& use) {
+    json out = begin_with(use.extra);
+    out["part"] = use.part;
+    out["position"] = vec(use.placement.position);
+    out["rotation"] = vec(use.placement.angles);
+    if (use.closes_sheets) out["sheets"] = word(SheetRule::close);
+    return out;
+}
+
+json to_json(const sheet::Steps& steps);
+
+json to_json(const sheet::Step& step) {
+    json out = begin_with(step.extra), values = begin_with(step.unknown);
+    out["id"] = step.id;
+    out["kind"] = step.kind;
+    out["on"] = step.on;
+    for (const auto& [name, value] : step.values) values[name] = to_json(value);
+    if (!values.empty()) out["values"] = values;
+    if (step.operand) out["operand"] = to_json(*step.operand);
+    if (!step.steps.empty()) out["steps"] = to_json(step.steps);
+    return out;
+}
+
+json to_json(const sheet::Steps& steps) {
+    json out = json::array();
+    for (const auto& step : steps) out.push_back(to_json(*step));
+    return out;
+}
+
+json to_json(const sheet::Part& part) {
+    json out = begin_with(part.extra);
+    out["id"] = part.id;
+    out["name"] = part.name;
+    if (const auto* use = std::get_if<sheet::Use>(&part.source))
+        out["source"]["use"] = to_json(*use);
+    else
+        out["source"]["mesh"] = "parts/" + part.id + ".ply";
+    if (!part.bench.is_identity())
+        out["bench"] = {{"position", vec(part.bench.position)}, {"rotation", vec(part.bench.angles)}};
+    out["steps"] = to_json(part.steps);
+    return out;
+}
+
+}  // namespace
+
+std::string job_text(const sheet::Job& job) {
+    json out = begin_with(job.extra);
+    out["format"] = {{"major", lists_format_major}, {"minor", lists_format_minor}};
+    out["units"] = "mm";
+    out["results"] = job.results;
+    out["settings"] = job_json::to_json(job.settings);
+    out["parts"] = json::array();
+    for (const auto& part : job.parts) out["parts"].push_back(to_json(*part));
+    return as_text(out);
+}
+
+}  // namespace anvil
