@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "cli/report.h"
+#include "cli/run_lists.h"
 #include "cli/shared.h"
 #include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
@@ -84,7 +85,8 @@ Result<Written> judge(const Combined& combined, const std::string& output, const
     return out;
 }
 
-/// Writes a result and its report: first everything is judged, so that a stop leaves nothing behind.
+}  // namespace
+
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
               Progress& progress) {
     std::optional<Numbered> numbered;
@@ -134,8 +136,6 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     }
     return combined.empty || written->whole.print_ready ? Status::done : Status::has_findings;
 }
-
-}  // namespace
 
 Status run_combine(const CombineOptions& options, Progress& progress) {
     const auto operation = operation_from(options.operation);
@@ -240,6 +240,7 @@ Status run_job(const RunOptions& options, Progress& progress) {
     if (!check_names(std::vector{options.job}, std::vector<std::string>{"", options.output, options.json}, status))
         return status;
     auto job = read_job(options.job, progress);
+    if (!job && job.error().code == ErrorCode::newer_version) return run_lists(options, progress);
     if (!job) return fail(job.error());
     Evaluator evaluator;
     SettleOptions settle = settle_options(*job, precision_of(options.output));

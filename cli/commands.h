@@ -48,11 +48,19 @@ struct RunOptions {
     std::string contact;  ///< empty for the job's own
 };
 
+struct DoOptions {
+    std::string kind, input, output, json;
+    std::vector<std::string> settings;  ///< "NAME=VALUE"
+};
+
 /// Each reads, works, writes, and prints one line on standard error where it fails.
 Status run_combine(const CombineOptions& options, Progress& progress);
 Status run_inspect(const InspectOptions& options, Progress& progress);
 Status run_mend(const MendCommand& options, Progress& progress);
 Status run_compare(const CompareOptions& options, Progress& progress);
 Status run_job(const RunOptions& options, Progress& progress);
+Status run_do(const DoOptions& options, Progress& progress);
+/// The kinds that `do` knows, with their settings, for help.
+std::string list_of_kinds();
 
 }  // namespace anvil::cli

@@ -155,6 +155,15 @@ int main(int argc, char** argv) try {
         ->check(contact_rules);
     run->add_option("--json", run_options.json, "write a report; - for standard output");
 
+    DoOptions do_options;
+    auto* one = app.add_subcommand("do", "do one step to a mesh");
+    one->add_option("KIND", do_options.kind, "a kind of step, listed below")->required();
+    one->add_option("IN", do_options.input, "a mesh")->required();
+    one->add_option("NAME=VALUE", do_options.settings, "its settings; lengths in mm, or with a unit: 2in");
+    one->add_option("-o,--out", do_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    one->add_option("--json", do_options.json, "write a report; - for standard output");
+    one->footer(list_of_kinds());
+
     int threads = 0;
     for (CLI::App* command : app.get_subcommands({}))
         command
@@ -178,6 +187,7 @@ int main(int argc, char** argv) try {
         if (*inspect) return run_inspect(inspect_options, progress);
         if (*mend) return run_mend(mend_options, progress);
         if (*compare) return run_compare(compare_options, progress);
+        if (*one) return run_do(do_options, progress);
         return run_job(run_options, progress);
     });
     if (status) return static_cast<int>(*status);

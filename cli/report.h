@@ -2,6 +2,7 @@
 
 #include <string>
 
+#include "cli/commands.h"
 #include "core/combine/combine.h"
 #include "core/inspect/compare.h"
 #include "core/inspect/inspect.h"
@@ -16,6 +17,11 @@ Json hole_facts(std::span<const ClosedHole> holes);
 
 /// The same in a few lines for people.
 std::string summary(const Inspection& inspection);
+
+/// Writes a result and its report: first everything is judged, so that a stop leaves nothing behind. `json`: what is
+/// known of it so far. `json_file`: "" for none.
+Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
+              Progress& progress);
 
 /// A report's JSON as text. Bytes of names that are no UTF-8 are replaced.
 std::string json_text(const Json& json);

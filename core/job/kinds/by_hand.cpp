@@ -18,6 +18,7 @@ Kind kind_of(HandTool tool) {
     using Type = Field::Type;
     Kind out{.word = std::string(word(tool)), .of = KindClass::treat};
     out.fields.push_back({"at", Type::elements, std::vector<Vec3>(), "used on", "the points of what is selected"});
+    out.fields.back().is_wanted = true;
     constexpr double forever = std::numeric_limits<double>::infinity();
     if (tool == HandTool::fill_border)
         out.fields.push_back({"fill",

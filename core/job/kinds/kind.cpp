@@ -58,6 +58,10 @@ const Field* Kind::find_field(std::string_view name) const {
     return at == fields.end() ? nullptr : &*at;
 }
 
+bool Kind::wants_selection() const {
+    return std::ranges::any_of(fields, [](const Field& f) { return f.is_wanted && f.type == Field::Type::elements; });
+}
+
 const Kind* find_kind(std::string_view word) {
     const auto at = registered().find(word);
     return at == registered().end() ? nullptr : &at->second;

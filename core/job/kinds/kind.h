@@ -39,6 +39,7 @@ struct Field {
     double least = -std::numeric_limits<double>::infinity(), most = std::numeric_limits<double>::infinity();
     std::vector<std::string> choices{};
     std::function<bool(const Values&)> shown{};  ///< whether it matters with these values; always where there is none
+    bool is_wanted = false;                      ///< without it there is nothing to do
 };
 
 enum class KindClass {
@@ -77,6 +78,8 @@ struct Kind {
         treat{};
 
     const Field* find_field(std::string_view name) const;
+    /// Whether something has to be selected for it first.
+    bool wants_selection() const;
 };
 
 /// Null where there is none of that word.

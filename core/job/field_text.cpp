@@ -1,0 +1,116 @@
+#include "core/job/field_text.h"
+
+#include <charconv>
+#include <cmath>
+
+#include "core/base/number_text.h"
+#include "core/base/plain_text.h"
+#include "core/job/quantity.h"
+
+namespace anvil {
+namespace {
+
+std::vector<std::string_view> split(std::string_view text, char at) {
+    std::vector<std::string_view> out;
+    if (text.empty()) return out;
+    for (std::size_t from = 0;;) {
+        const std::size_t to = text.find(at, from);
+        out.push_back(text.substr(from, to - from));
+        if (to == std::string_view::npos) return out;
+        from = to + 1;
+    }
+}
+
+template <class Number>
+std::optional<Number> whole_text(std::string_view text) {
+    Number v{};
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
+    return error == std::errc() && end == text.data() + text.size() ? std::optional(v) : std::nullopt;
+}
+
+Error wanted(const Field& field, std::string_view text) {
+    return {ErrorCode::bad_number, in_quotes(field.name) + " takes " + described(field) + ", not " + in_quotes(text),
+            ""};
+}
+
+Result<Value> number_from(const Field& field, std::string_view text) {
+    using Type = Field::Type;
+    if (field.type == Type::count) {
+        const auto v = whole_text<std::int64_t>(text);
+        return v ? Result<Value>(*v) : wanted(field, text);
+    }
+    if (field.type == Type::length || field.type == Type::angle) {
+        const auto v = parse_quantity(text, field.type == Type::length ? Unit::millimetre : Unit::degree);
+        return v ? Result<Value>(*v) : wanted(field, text);
+    }
+    const auto v = whole_text<double>(text);
+    return v && std::isfinite(*v) ? Result<Value>(*v) : wanted(field, text);
+}
+
+Result<Value> points_from(const Field& field, std::string_view text) {
+    std::vector<Vec3> out;
+    for (const std::string_view point : split(text, ';')) {
+        const auto xyz = split(point, ',');
+        Vec3 p;
+        for (std::size_t k = 0; k < 3; ++k) {
+            const auto v = xyz.size() == 3 ? whole_text<double>(xyz[k]) : std::nullopt;
+            if (!v || !std::isfinite(*v)) return wanted(field, text);
+            p[static_cast<int>(k)] = *v;
+        }
+        out.push_back(p);
+    }
+    return Value(std::move(out));
+}
+
+std::string list_of(const std::vector<std::string>& words) {
+    std::string out;
+    for (const std::string& word : words) out += (out.empty() ? "" : ", ") + word;
+    return out;
+}
+
+std::string range_of(const Field& field, const char* unit) {
+    std::string out;
+    if (std::isfinite(field.least) && std::isfinite(field.most))
+        return ", " + short_text(field.least) + " to " + short_text(field.most) + unit;
+    if (std::isfinite(field.least)) out = ", " + short_text(field.least) + unit + " or more";
+    if (std::isfinite(field.most)) out = ", " + short_text(field.most) + unit + " or less";
+    return out;
+}
+
+}  // namespace
+
+Result<Value> value_from_text(const Field& field, std::string_view text) {
+    switch (field.type) {
+        case Field::Type::yes_no:
+            if (text == "yes" || text == "true") return Value(true);
+            if (text == "no" || text == "false") return Value(false);
+            return wanted(field, text);
+        case Field::Type::choice: return Value(std::string(text));
+        case Field::Type::choices:
+        case Field::Type::words: {
+            std::vector<std::string> out;
+            for (const std::string_view word : split(text, ',')) out.emplace_back(word);
+            return Value(std::move(out));
+        }
+        case Field::Type::elements: return points_from(field, text);
+        default: return number_from(field, text);
+    }
+}
+
+std::string described(const Field& field) {
+    switch (field.type) {
+        case Field::Type::length: return "a length" + range_of(field, " mm");
+        case Field::Type::volume: return "a volume in mm³" + range_of(field, "");
+        case Field::Type::angle: return "an angle" + range_of(field, "°");
+        case Field::Type::factor: return "a number" + range_of(field, "");
+        case Field::Type::count: return "a whole number" + range_of(field, "");
+        case Field::Type::yes_no: return "yes or no";
+        case Field::Type::choice: return "one of " + list_of(field.choices);
+        case Field::Type::choices: return "some of " + list_of(field.choices) + ", separated by commas";
+        case Field::Type::words: return "words, separated by commas";
+        case Field::Type::elements: return "points: x,y,z;x,y,z";
+    }
+    return {};
+}
+
+}  // namespace anvil

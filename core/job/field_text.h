@@ -1,0 +1,14 @@
+#pragma once
+
+#include "core/job/kinds/kind.h"
+
+namespace anvil {
+
+/// What somebody types for a field: "12.5+1in", "45", "yes", "weld,holes", "0,0,0;1,0,0". Lengths in mm and angles in
+/// degrees where no unit is named. Fails: with a sentence that names the field.
+Result<Value> value_from_text(const Field& field, std::string_view text);
+
+/// What a field takes, for help: "a length, 0 mm or more; usual: 0".
+std::string described(const Field& field);
+
+}  // namespace anvil
