@@ -26,6 +26,7 @@ enum class ErrorCode {
     out_of_memory,
     out_of_range,
     unexpected,  ///< a library threw what it should not
+    would_break,  ///< it would leave faults in what was sound
     // 300: an output cannot be written
     cannot_write = 300,
     // 400: stopped by the user

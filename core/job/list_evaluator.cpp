@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/base/memory.h"
 #include "core/job/bundles.h"
 #include "core/job/kept_bytes.h"
 #include "core/mend/hand_tools.h"
@@ -230,10 +231,40 @@ class ListEvaluator::Run {
         key.add(kind.word).add(kind.revision).add(body.key).add(settle_.precision).add(settle_.contact);
         add_values(key, step.values);
         if (auto known = of_.kept_.find<Treated>(key.key())) return known;
-        auto done = kind.treat(body.mesh, step.values, {settle_.precision, settle_.contact}, progress_);
+        auto done = with_memory_checked([&] {
+            return kind.treat(body.mesh, step.values, {settle_.precision, settle_.contact}, progress_);
+        });
         if (!done) return done.error();
+        if (kind.stays_sound)
+            if (auto sound = stays_sound(body, *done); !sound) return sound.error();
         const std::size_t bytes = done->mended ? bytes_of(*done->mended) : bytes_of(*done->mesh);
         return of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(*done)), bytes);
+    }
+
+    Result<void> stays_sound(const Body& body, const Treated& done) {
+        const auto before = inspected(body.mesh, body.key);
+        if (!before) return before.error();
+        if (!(*before)->print_ready) return {};
+        const auto after = inspected(done.mesh, of_.keys_.of(done.mesh));
+        if (!after) return after.error();
+        if ((*after)->print_ready) return {};
+        std::string faults;
+        for (int k = 0; k < finding_kinds; ++k)
+            if (const auto found = static_cast<FindingKind>(k); is_fault(found) && (*after)->count(found) > 0) {
+                std::string name(word(found));
+                std::ranges::replace(name, '_', ' ');
+                faults += (faults.empty() ? "" : ", ") + std::to_string((*after)->count(found)) + " " + name;
+            }
+        return Error{ErrorCode::would_break, "it would leave faults in a body that is sound: " + faults, ""};
+    }
+
+    Result<std::shared_ptr<const Inspection>> inspected(const std::shared_ptr<const Mesh>& mesh, const ContentKey& of) {
+        const ContentKey key = KeyMaker("inspected 1").add(of).key();
+        if (auto known = of_.kept_.find<Inspection>(key)) return known;
+        auto done = inspect(*mesh, progress_, usual_options(*mesh));
+        if (!done) return done.error();
+        const std::size_t bytes = bytes_of(*done);
+        return of_.kept_.keep(key, std::make_shared<const Inspection>(std::move(*done)), bytes);
     }
 
     /// The steps of a group, and what they did together.

@@ -43,6 +43,20 @@ std::shared_ptr<const sheet::Step> treatment(const std::string& id, const std::s
     return std::make_shared<const sheet::Step>(sheet::Step{.id = id, .kind = kind, .values = std::move(values)});
 }
 
+/// Kinds of the tests' own: one tears a face out, one throws what no library should.
+Kind test_kind(const char* word, bool throws) {
+    Kind out{.word = word, .of = KindClass::treat};
+    out.treat = [throws](const std::shared_ptr<const Mesh>& body, const Values&, const TreatSettings&,
+                         Progress&) -> Result<Treated> {
+        if (throws) throw std::runtime_error("of a library");
+        auto torn = std::make_shared<Mesh>(*body);
+        if (!torn->faces.empty()) torn->faces.raw().pop_back();
+        return Treated{.mesh = torn};
+    };
+    return out;
+}
+const RegisterKind tears(test_kind("test-tear", false)), throws(test_kind("test-throw", true));
+
 double volume(const sheet::Outcome& o) { return signed_volume(o.result.combined->mesh); }
 
 Mesh open_box(Vec3 low, Vec3 high) {
@@ -148,6 +162,30 @@ TEST_CASE("a treatment that cannot be done leaves the body as it was and says wh
     CHECK(o.rows.at("s1").error->text == "\"weld\" is below 0");
     CHECK(o.rows.at("s1").error->row == "s1");
     CHECK(!o.rows.at("s2").counted);
+    CHECK(volume(o) == Approx(63));
+}
+
+TEST_CASE("a treatment that would leave a fault in a sound body is not taken; of one that is not sound it may") {
+    Lists l;
+    l.part("block", make_box({0, 0, 0}, {4, 4, 4}), {treatment("s1", "test-tear"), step("s2", "difference", "cutter")});
+    l.part("cutter", make_box({3, 3, 3}, {5, 5, 5}));
+    const sheet::Outcome o = l.run("block");
+    REQUIRE(o.rows.at("s1").error);
+    CHECK(o.rows.at("s1").error->code == ErrorCode::would_break);
+    CHECK(o.rows.at("s1").error->text.find("3 open edges") != std::string::npos);
+    CHECK(volume(o) == Approx(63));
+    l.part("tray", open_box({0, 0, 0}, {1, 1, 1}), {treatment("s3", "test-tear")});
+    CHECK(l.run("tray").result.combined->mesh.faces.size() == 9);
+}
+
+TEST_CASE("what a library throws leaves the row out, not the job") {
+    Lists l;
+    l.part("block", make_box({0, 0, 0}, {4, 4, 4}),
+           {treatment("s1", "test-throw"), step("s2", "difference", "cutter")});
+    l.part("cutter", make_box({3, 3, 3}, {5, 5, 5}));
+    const sheet::Outcome o = l.run("block");
+    REQUIRE(o.rows.at("s1").error);
+    CHECK(o.rows.at("s1").error->code == ErrorCode::unexpected);
     CHECK(volume(o) == Approx(63));
 }
 

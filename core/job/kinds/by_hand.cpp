@@ -16,7 +16,7 @@ HandEdit edit_of(HandTool tool, const Kind& kind, const Values& values) {
 
 Kind kind_of(HandTool tool) {
     using Type = Field::Type;
-    Kind out{.word = std::string(word(tool)), .of = KindClass::treat};
+    Kind out{.word = std::string(word(tool)), .of = KindClass::treat, .stays_sound = false};
     out.fields.push_back({"at", Type::elements, std::vector<Vec3>(), "used on", "the points of what is selected"});
     out.fields.back().is_wanted = true;
     constexpr double forever = std::numeric_limits<double>::infinity();

@@ -72,6 +72,8 @@ struct Kind {
     int revision = 1;  ///< goes up when the same values give something else: what was kept is worked out anew
     std::vector<Field> fields{};
     Operation operation = Operation::union_of;  ///< of a combining kind
+    /// Of a treatment: what it leaves of a sound body has to be sound, or it is not taken.
+    bool stays_sound = true;
     /// Of a treatment. Fails: cancelled, out_of_memory; else the body goes on as it was, and the row says why.
     std::function<Result<Treated>(const std::shared_ptr<const Mesh>& body, const Values& values,
                                   const TreatSettings& settings, Progress& progress)>

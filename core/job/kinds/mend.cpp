@@ -49,6 +49,7 @@ Kind mend_kind() {
               "of sheets that are thickened, half to each side", 0},
              {"places", Type::elements, everywhere, "places", "points that the repairs are limited to"},
              {"answered", Type::words, std::vector<std::string>(), "answered", "questions that are not asked again"}},
+        .stays_sound = false,
         .treat = treat_by_mending};
 }
 
