@@ -1,31 +1,12 @@
 #include "core/job/job.h"
 
 #include <algorithm>
-#include <numbers>
 
 #include "core/job/bundles.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
-
-Transform turn_about(const Vec3& axis, double degrees) {
-    const double quarters = degrees / 90;
-    if (quarters == std::round(quarters)) {
-        // Sines and cosines of quarter turns are 0 and 1, which the library only meets to within rounding.
-        const long q = ((static_cast<long>(std::fmod(quarters, 4.0)) % 4) + 4) % 4;
-        constexpr double cosine[] = {1, 0, -1, 0}, sine[] = {0, 1, 0, -1};
-        const double c = cosine[q], s = sine[q];
-        Transform t = Transform::Identity();
-        const int k = axis.x != 0 ? 0 : axis.y != 0 ? 1 : 2, u = (k + 1) % 3, v = (k + 2) % 3;
-        t.linear()(u, u) = c;
-        t.linear()(u, v) = -s;
-        t.linear()(v, u) = s;
-        t.linear()(v, v) = c;
-        return t;
-    }
-    return rotation(degrees * std::numbers::pi / 180, axis);
-}
 
 template <class Items>
 std::string unused_id(const Items& items, const char* prefix) {
@@ -43,12 +24,6 @@ const Mending* Part::find_mending(std::string_view mending) const {
 }
 Mending* Part::find_mending(std::string_view mending) {
     return const_cast<Mending*>(std::as_const(*this).find_mending(mending));
-}
-
-Transform Placement::transform() const {
-    if (is_identity()) return Transform::Identity();
-    return translation(position) * turn_about({0, 0, 1}, angles.z) * turn_about({0, 1, 0}, angles.y) *
-           turn_about({1, 0, 0}, angles.x);
 }
 
 const Part* Job::find_part(std::string_view id) const {

@@ -11,19 +11,9 @@
 #include "core/combine/settle.h"
 #include "core/inspect/accepted.h"
 #include "core/mend/questions.h"
-#include "core/mesh/transform.h"
+#include "core/mesh/placement.h"
 
 namespace anvil {
-
-/// Where a part stands: turned about the x, then the y, then the z axis of the world, then moved.
-struct Placement {
-    Vec3 position;  ///< mm
-    Vec3 angles;    ///< degrees
-    bool operator==(const Placement&) const = default;
-    bool is_identity() const { return *this == Placement{}; }
-    /// Quarter turns come out exact.
-    Transform transform() const;
-};
 
 /// What a job file says that this version does not know, as JSON: it is written back as it came. Empty for nothing.
 using Extra = std::string;
