@@ -1,0 +1,38 @@
+// A body across a plane that stands square to an axis.
+#include "core/job/kinds/kind.h"
+
+namespace anvil {
+namespace {
+
+Result<Treated> mirrored(const std::shared_ptr<const Mesh>& body, const Values& values, const TreatSettings&,
+                         Progress&) {
+    const Kind& kind = *find_kind("mirror");
+    const std::string& axis = value_of<std::string>(kind, values, "across");
+    const double at = value_of<double>(kind, values, "at");
+    const int k = axis == "x" ? 0 : axis == "y" ? 1 : 2;
+    auto out = std::make_shared<Mesh>(*body);
+    // One rounding at most, none where the plane goes through the origin.
+    for (Vec3& p : out->points) p[k] = 2 * at - p[k];
+    turn_over(*out);
+    return Treated{.mesh = std::move(out)};
+}
+
+const RegisterKind mirror_registered({
+    .word = "mirror",
+    .of = KindClass::treat,
+    .fields = {{.name = "across",
+                .type = Field::Type::choice,
+                .usual = std::string("x"),
+                .label = "across",
+                .says = "the axis that the plane stands square to",
+                .choices = {"x", "y", "z"}},
+               {.name = "at",
+                .type = Field::Type::length,
+                .usual = 0.0,
+                .label = "at",
+                .says = "where the plane is along that axis"}},
+    .treat = mirrored,
+});
+
+}  // namespace
+}  // namespace anvil

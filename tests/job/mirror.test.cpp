@@ -1,0 +1,29 @@
+#include "tests/job/treated.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+TEST_CASE("mirror: every bit of a body comes back on the other side, still looking outward") {
+    const Mesh ball = make_icosphere({1.1, 2.3, -0.7}, 3.3, 3);
+    for (const char* axis : {"x", "y", "z"}) {
+        const Mesh once = *treated("mirror", ball, {{"across", std::string(axis)}}).mesh;
+        const int k = axis[0] - 'x';
+        for (const VertexId v : ids<VertexId>(ball.points.size())) {
+            REQUIRE(once.points[v][k] == -ball.points[v][k]);
+            REQUIRE(once.points[v][(k + 1) % 3] == ball.points[v][(k + 1) % 3]);
+        }
+        CHECK(signed_volume(once) == Approx(signed_volume(ball)));
+        CHECK(inspected(once).print_ready);
+        CHECK(treated("mirror", once, {{"across", std::string(axis)}}).mesh->points.raw() == ball.points.raw());
+    }
+}
+
+TEST_CASE("mirror: across a plane off the origin, to within one rounding; materials stay with their faces") {
+    Mesh box = make_box({1, 2, 3}, {2, 4, 6});
+    box.materials = {{"red", std::nullopt}};
+    box.material.raw().assign(box.faces.size(), 0);
+    const Mesh there = *treated("mirror", box, {{"at", 10.0}}).mesh;
+    CHECK(bounds(there).low == Vec3{18, 2, 3});
+    CHECK(bounds(there).high == Vec3{19, 4, 6});
+    CHECK(there.material.size() == box.faces.size());
+}
