@@ -15,6 +15,7 @@
 #include "core/job/evaluate.h"
 #include "core/mesh/primitives.h"
 #include "core/mesh/transform.h"
+#include "demo/lantern.h"
 #include "tests/support/star_prism.h"
 
 namespace anvil::bench {
@@ -114,6 +115,57 @@ void print_drag() {
     auto share = [&](double s) { return times[static_cast<std::size_t>(s * static_cast<double>(times.size() - 1))]; };
     std::printf("| moves | median, ms | 95 %% under, ms | longest, ms |\n| ---: | ---: | ---: | ---: |\n");
     std::printf("| %zu | %.1f | **%.1f** | %.1f |\n", times.size(), share(0.5), share(0.95), times.back());
+}
+
+namespace {
+
+void print_edits(const char* name, const anvil::Job& job) {
+    Evaluator evaluator;
+    std::printf("| %s |", name);
+    std::size_t faces = 0;
+    auto evaluate = [&](const anvil::Job& next) {
+        Progress progress;
+        std::printf(" %.1f |", 1e3 * seconds_of([&] {
+                                   auto done = evaluator.evaluate(next, progress);
+                                   if (!done) throw std::runtime_error(done.error().sentence());
+                                   faces = done->combined->mesh.faces.size();
+                               }));
+    };
+    evaluate(job);
+    anvil::Job next = job;
+    next.find_part(job.steps.back().part)->placement.position.x += 0.2;
+    evaluate(next);
+    next.steps.back().on = false;
+    evaluate(next);
+    next.steps.back().on = true;
+    next.steps.back().operation = Operation::union_of;
+    evaluate(next);
+    evaluate(job);
+    std::printf(" %zu | %.0f |\n", faces, static_cast<double>(evaluator.kept().bytes()) / 1e6);
+}
+
+anvil::Job ball_with_balls(int count) {
+    anvil::Job job;
+    job.add_part("ball", std::make_shared<const Mesh>(make_icosphere({0, 0, 0}, 50, 6)));
+    const auto small = std::make_shared<const Mesh>(make_icosphere({0, 0, 0}, 3, 2));
+    for (int k = 0; k < count; ++k) {
+        // Evenly over the ball, by the golden angle.
+        const double z = 1 - (2 * k + 1.0) / count, r = std::sqrt(1 - z * z), angle = 2.399963229728653 * k;
+        const std::string id = job.add_part("small ball " + std::to_string(k + 1), small);
+        job.find_part(id)->placement.position = Vec3{r * std::cos(angle), r * std::sin(angle), z} * 50;
+        job.add_step(k % 3 == 0 ? Operation::union_of : Operation::difference, id);
+    }
+    return job;
+}
+
+}  // namespace
+
+void print_job_edits() {
+    std::printf(
+        "| job | from scratch, ms | last moved | switched off | another operation | back | faces | kept, MB |\n"
+        "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |\n");
+    print_edits("demo", demo::lantern_job());
+    print_edits("300 steps", ball_with_balls(300));
 }
 
 bool do_growth(const std::string& work) {

@@ -24,6 +24,10 @@ void print_crossing_growth();
 /// of each operation over that of the same pair a tenth of its size apart, the median and the worst of each body.
 void print_near();
 
+/// The demo, and a ball with 300 small balls united and taken away: evaluated from scratch, after one move, a switch, an
+/// operation, and back.
+void print_job_edits();
+
 /// The share of predicates that each stage decides, on generic and on flush input. Counts the calling thread: run with
 /// one.
 void print_stages();

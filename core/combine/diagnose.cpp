@@ -136,18 +136,16 @@ std::string stops_short(const Arrangement& a, std::uint32_t sheet, const CellPie
 }
 
 /// What there is to say about a sheet as an operand.
-std::string diagnose_sheet(const Arrangement& a, const Body& before, const CombineStep& step, const CellPieces& body) {
+std::string diagnose_sheet(const Arrangement& a, const Body& before, const CombineStep& step, const CellPieces& body,
+                           const CellPieces& behind) {
     if (step.operation == Operation::scribe) return "";
     const std::string nothing = "It " + std::string(verb(step.operation)) + ": ";
     if (step.operation != Operation::split && step.operation != Operation::pieces)
         return nothing + "it is a sheet and encloses nothing. Split cuts along a sheet.";
     if (std::ranges::all_of(body.of_cell, [](std::uint32_t p) { return p == 0; }))
         return nothing + "the steps before leave no body.";
-    std::vector<CombineStep> with(before.steps.begin(), before.steps.end());
-    with.push_back(step);
-    const std::uint32_t parts = pieces_of(a.cells, with, before.base).count;
     const std::string ends = stops_short(a, step.operand, body);
-    if (parts > body.count) return ends.empty() ? "" : "It " + ends + "; there it cuts nothing.";
+    if (behind.count > body.count) return ends.empty() ? "" : "It " + ends + "; there it cuts nothing.";
     if (!ends.empty()) return nothing + "it " + ends + ".";
     const double apart = distance(a, operand_of(step), before);
     return nothing + (apart == 0 ? "it only touches the body or an earlier cut" : apart_by(apart)) + ".";
@@ -175,13 +173,19 @@ std::string diagnose_trim(const Arrangement& a, const Body& before, const Combin
 
 std::string diagnose_step(const Arrangement& arrangement, std::span<const CombineStep> before, const CombineStep& step,
                           std::uint32_t base) {
+    const CellPieces body = pieces_of(arrangement.cells, before, base);
+    return diagnose_step(arrangement, before, step, base, body, pieces_after(arrangement.cells, body, step));
+}
+
+std::string diagnose_step(const Arrangement& arrangement, std::span<const CombineStep> before, const CombineStep& step,
+                          std::uint32_t base, const CellPieces& body, const CellPieces& behind) {
     if (step.operation == Operation::gather) return "";
     const Cells& cells = arrangement.cells;
     if (comes_too_late(before, step.operation))
         return "It changes nothing: a trim before it left a surface without an inside.";
-    const CellPieces body = pieces_of(cells, before, base), operand = pieces_of(cells, step.bundle, step.operand);
+    const CellPieces operand = pieces_of(cells, step.bundle, step.operand);
     const Body body_before{before, base};
-    if (cells.sheet(step.operand)) return diagnose_sheet(arrangement, body_before, step, body);
+    if (cells.sheet(step.operand)) return diagnose_sheet(arrangement, body_before, step, body, behind);
     const Relation r = relation(body, operand);
     if (is_trim(step.operation) && r.operand) return diagnose_trim(arrangement, body_before, step);
     const std::string nothing = "It " + std::string(verb(step.operation)) + ": ";
@@ -189,9 +193,7 @@ std::string diagnose_step(const Arrangement& arrangement, std::span<const Combin
         return nothing + "the base is a sheet and encloses nothing. The trims cut sheets.";
     if (!r.body && step.operation != Operation::union_of) return nothing + "the steps before leave no body.";
     if (!r.operand) return nothing + "it encloses nothing.";
-    std::vector<CombineStep> with(before.begin(), before.end());
-    with.push_back(step);
-    const bool changes = pieces_of(cells, with, base).of_cell != body.of_cell;
+    const bool changes = behind.of_cell != body.of_cell;
     if (changes && step.operation == Operation::union_of && r.body && !r.body_beyond)
         return "It swallows the whole body.";
     if (changes || step.operation == Operation::scribe) {

@@ -12,5 +12,8 @@ namespace anvil {
 /// `base`: the operand that `before` starts from.
 std::string diagnose_step(const Arrangement& arrangement, std::span<const CombineStep> before, const CombineStep& step,
                           std::uint32_t base = 0);
+/// The same, where the pieces before the step and behind it are known.
+std::string diagnose_step(const Arrangement& arrangement, std::span<const CombineStep> before, const CombineStep& step,
+                          std::uint32_t base, const CellPieces& body, const CellPieces& behind);
 
 }  // namespace anvil

@@ -26,19 +26,18 @@ std::uint64_t after_step(Operation operation, std::uint64_t piece, std::uint64_t
     return piece;
 }
 
-/// Numbers the pieces that are left from 1 without gaps, in their order.
+/// Numbers the pieces that are left from 1 without gaps, in their order. The numbers given are not much larger than
+/// there are cells.
 CellPieces numbered(const std::vector<std::uint64_t>& of_cell) {
-    std::vector<std::uint64_t> present(of_cell);
-    std::sort(present.begin(), present.end());
-    present.erase(std::unique(present.begin(), present.end()), present.end());
-    std::erase(present, 0);
+    const std::uint64_t most = of_cell.empty() ? 0 : *std::ranges::max_element(of_cell);
+    std::vector<std::uint32_t> number(most + 1, 0);
+    for (const std::uint64_t piece : of_cell) number[piece] = 1;
     CellPieces out;
-    out.count = static_cast<std::uint32_t>(present.size());
+    number[0] = 0;
+    for (std::uint32_t& n : number)
+        if (n > 0) n = ++out.count;
     out.of_cell.reserve(of_cell.size());
-    for (std::uint64_t piece : of_cell) {
-        const auto at = std::lower_bound(present.begin(), present.end(), piece);
-        out.of_cell.push_back(piece == 0 ? 0 : static_cast<std::uint32_t>(at - present.begin()) + 1);
-    }
+    for (const std::uint64_t piece : of_cell) out.of_cell.push_back(number[piece]);
     return out;
 }
 
@@ -84,22 +83,27 @@ std::optional<Operation> operation_from(std::string_view w) {
     return std::nullopt;
 }
 
-CellPieces pieces_of(const Cells& cells, std::span<const CombineStep> steps, std::uint32_t base) {
+CellPieces pieces_at_first(const Cells& cells, std::uint32_t base) {
     CellPieces now;
     now.count = 1;
     now.of_cell.resize(cells.count);
     for (std::uint32_t c = 0; c < cells.count; ++c) now.of_cell[c] = cells.winding_of(c)[base] >= 1;
+    return now;
+}
+
+CellPieces pieces_after(const Cells& cells, const CellPieces& now, const CombineStep& step) {
+    if (cells.sheet(step.operand) && (step.operation == Operation::split || step.operation == Operation::pieces))
+        return numbered(parted_by_sheet(cells, step.operand, now));
+    const CellPieces there = pieces_of(cells, step.bundle, step.operand);
     std::vector<std::uint64_t> next(cells.count);
-    for (const CombineStep& step : steps) {
-        if (cells.sheet(step.operand) && (step.operation == Operation::split || step.operation == Operation::pieces)) {
-            now = numbered(parted_by_sheet(cells, step.operand, now));
-            continue;
-        }
-        const CellPieces there = pieces_of(cells, step.bundle, step.operand);
-        for (std::uint32_t c = 0; c < cells.count; ++c)
-            next[c] = after_step(step.operation, now.of_cell[c], now.count, there.of_cell[c] > 0);
-        now = numbered(next);
-    }
+    for (std::uint32_t c = 0; c < cells.count; ++c)
+        next[c] = after_step(step.operation, now.of_cell[c], now.count, there.of_cell[c] > 0);
+    return numbered(next);
+}
+
+CellPieces pieces_of(const Cells& cells, std::span<const CombineStep> steps, std::uint32_t base) {
+    CellPieces now = pieces_at_first(cells, base);
+    for (const CombineStep& step : steps) now = pieces_after(cells, now, step);
     return now;
 }
 

@@ -49,9 +49,13 @@ struct CellPieces {
     std::uint32_t count = 0;
 };
 
-/// A function of the winding numbers, and of what sheets part. What is wound at least once is inside an operand. Steps
-/// are taken in order, starting from `base`; scribe, the trims and gather change no cell. Pieces are numbered so that
-/// what remains of the base comes first.
+/// Of the base before any step, and of what one more step makes of it.
+CellPieces pieces_at_first(const Cells& cells, std::uint32_t base = 0);
+CellPieces pieces_after(const Cells& cells, const CellPieces& now, const CombineStep& step);
+
+/// All steps, one after the other: a function of the winding numbers, and of what sheets part. What is wound at least
+/// once is inside an operand. Steps are taken in order, starting from `base`; scribe, the trims and gather change no
+/// cell. Pieces are numbered so that what remains of the base comes first.
 CellPieces pieces_of(const Cells& cells, std::span<const CombineStep> steps, std::uint32_t base = 0);
 
 inline bool is_trim(Operation op) { return op == Operation::trim_outside || op == Operation::trim_inside; }

@@ -1,39 +1,33 @@
 #include "core/combine/volume.h"
 
 namespace anvil {
+namespace {
 
-VolumeTeller::VolumeTeller(const Arrangement& a) : arrangement_(a) {
-    Box box;
-    for (const auto& operand : a.soup.operands()) box.add(operand->bounds);
-    origin_ = box.center();
-    for (const Triangle& t : a.faces.corners) {
-        Moments& m = of_face_.emplace_back();
-        m.add(a.points.approx(t[0]), a.points.approx(t[1]), a.points.approx(t[2]), origin_);
-    }
-    // The patch with the rest of a shell has what the shell has less everything else.
-    of_patch_.resize(a.patches.size());
+/// Of each patch, seen from `origin`. The one with the rest of a shell has what the shell has less everything else.
+std::vector<Moments> moments_of_patches(const Arrangement& a, const Vec3& origin) {
+    std::vector<Moments> of_patch(a.patches.size());
     for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
         const Operand& operand = a.soup.operand(o);
         const Patches::OperandPart& part = a.patches.parts[o];
         auto rest_of = [&](std::uint32_t own) -> Moments* {
             const std::uint32_t patch = part.rest_of_shell[operand.shell[own]];
-            return patch == Patches::none ? nullptr : &of_patch_[patch];
+            return patch == Patches::none ? nullptr : &of_patch[patch];
         };
         for (std::size_t s = 0; s < operand.shell_moments.size(); ++s)
             if (part.rest_of_shell[s] != Patches::none)
-                of_patch_[part.rest_of_shell[s]].add(
-                    operand.shell_moments[s].seen_from(operand.bounds.center(), origin_));
+                of_patch[part.rest_of_shell[s]].add(
+                    operand.shell_moments[s].seen_from(operand.bounds.center(), origin));
         auto of_own = [&](std::uint32_t own) {
             Moments m;
             m.add(operand.mesh.corner(FaceId(own), 0), operand.mesh.corner(FaceId(own), 1),
-                  operand.mesh.corner(FaceId(own), 2), origin_);
+                  operand.mesh.corner(FaceId(own), 2), origin);
             return m;
         };
         for (std::uint32_t own = 0; own < part.label.size(); ++own) {
             const std::uint32_t patch = part.label[own];
             if (patch == Patches::none || patch == part.rest_of_shell[operand.shell[own]]) continue;
             const Moments m = of_own(own);
-            of_patch_[patch].add(m);
+            of_patch[patch].add(m);
             if (Moments* rest = rest_of(own)) rest->add(m, -1);
         }
     }
@@ -44,23 +38,36 @@ VolumeTeller::VolumeTeller(const Arrangement& a) : arrangement_(a) {
         if (patch == Patches::none) continue;
         Moments m;
         m.add(operand.mesh.corner(FaceId(own), 0), operand.mesh.corner(FaceId(own), 1),
-              operand.mesh.corner(FaceId(own), 2), origin_);
-        of_patch_[patch].add(m, -1);
+              operand.mesh.corner(FaceId(own), 2), origin);
+        of_patch[patch].add(m, -1);
     }
+    return of_patch;
 }
 
-double VolumeTeller::volume(std::span<const CombineStep> steps, std::uint32_t base) const {
-    const Arrangement& a = arrangement_;
-    const CellPieces pieces = pieces_of(a.cells, steps, base);
-    double sum = 0;
-    auto add = [&](const Cells::Sides& sides, const Moments& m) {
-        const std::uint32_t before = pieces.of_cell[sides[0]], behind = pieces.of_cell[sides[1]];
-        if (before == behind) return;
-        if (behind > 0) sum += m.volume;
-        if (before > 0) sum -= m.volume;
+}  // namespace
+
+VolumeTeller::VolumeTeller(const Arrangement& a) : of_cell_(a.cells.count, 0) {
+    Box box;
+    for (const auto& operand : a.soup.operands()) box.add(operand->bounds);
+    const Vec3 origin = box.center();
+    auto add = [&](const Cells::Sides& sides, double volume) {
+        of_cell_[sides[0]] -= volume;
+        of_cell_[sides[1]] += volume;
     };
-    for (std::size_t f = 0; f < of_face_.size(); ++f) add(a.cells.of_face[f], of_face_[f]);
-    for (std::size_t p = 0; p < of_patch_.size(); ++p) add(a.cells.of_patch[p], of_patch_[p]);
+    for (std::size_t f = 0; f < a.faces.size(); ++f) {
+        const Triangle& t = a.faces.corners[f];
+        Moments m;
+        m.add(a.points.approx(t[0]), a.points.approx(t[1]), a.points.approx(t[2]), origin);
+        add(a.cells.of_face[f], m.volume);
+    }
+    const std::vector<Moments> of_patch = moments_of_patches(a, origin);
+    for (std::size_t p = 0; p < of_patch.size(); ++p) add(a.cells.of_patch[p], of_patch[p].volume);
+}
+
+double VolumeTeller::volume(const CellPieces& pieces) const {
+    double sum = 0;
+    for (std::size_t c = 0; c < of_cell_.size(); ++c)
+        if (pieces.of_cell[c] > 0) sum += of_cell_[c];
     return sum;
 }
 

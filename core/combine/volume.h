@@ -4,18 +4,16 @@
 
 namespace anvil {
 
-/// Volumes of whatever steps make of an arrangement, without putting any mesh together: patches are summed up once. In
-/// doubles, from rounded points: for telling. Refers to the arrangement, which must outlive it.
+/// Volumes of whatever steps make of an arrangement, without putting any mesh together: each cell's is summed up once.
+/// In doubles, from rounded points: for telling.
 class VolumeTeller {
   public:
     explicit VolumeTeller(const Arrangement& arrangement);
-    /// mm3, of all pieces. `base`: the operand that the steps start from.
-    double volume(std::span<const CombineStep> steps, std::uint32_t base = 0) const;
+    /// mm3, of all pieces together.
+    double volume(const CellPieces& pieces) const;
 
   private:
-    const Arrangement& arrangement_;
-    Vec3 origin_;
-    std::vector<Moments> of_face_, of_patch_;
+    std::vector<double> of_cell_;  // mm3; of what has no end, the volume of what it goes round, below 0
 };
 
 }  // namespace anvil

@@ -54,21 +54,23 @@ class RowTeller {
 
     void tell(std::uint32_t base, std::vector<CombineRow>& rows) const {
         const std::vector<CombineStep> all = engine_steps(rows);
-        std::size_t taken = 0, pieces = 1;
-        double volume = volumes_.volume({}, base);
+        std::size_t taken = 0;
+        CellPieces now = pieces_at_first(arrangement_.cells, base);
+        double volume = volumes_.volume(now);
         for (CombineRow& row : rows) {
             row.volume_before = volume;
-            row.pieces_before = pieces;
+            row.pieces_before = now.count;
             if (acts(row)) {
                 const std::span<const CombineStep> before = std::span(all).first(taken);
-                row.note = diagnose_step(arrangement_, before, all[taken], base);
-                const auto with = std::span(all).first(++taken);
-                volume = volumes_.volume(with, base);
-                pieces = pieces_of(arrangement_.cells, with, base).count;
+                const CombineStep& step = all[taken++];
+                CellPieces behind = pieces_after(arrangement_.cells, now, step);
+                row.note = diagnose_step(arrangement_, before, step, base, now, behind);
+                now = std::move(behind);
+                volume = volumes_.volume(now);
                 tell(row.number, row.bundle);
             }
             row.volume_after = volume;
-            row.pieces_after = pieces;
+            row.pieces_after = now.count;
         }
     }
 
