@@ -477,7 +477,10 @@ void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> out
     outdated_ = pending_;
     inspecting_ = true;
     Q_EMIT evaluated();
-    if (error) Q_EMIT failed(*error);
+    if (error) {
+        if (!error->row.empty()) error->text += "; it is left out until that is mended";
+        Q_EMIT failed(*error);
+    }
     if (pending_ && dragging_) progress_->cancel();  // no time to inspect while the part moves on
 }
 

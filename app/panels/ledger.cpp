@@ -161,6 +161,7 @@ QString Ledger::verdict_of(QString& mark) const {
     if (inspection->mesh.empty()) {
         const auto outcome = controller_.outcome();
         mark = "verdict-caution";
+        if (!subject_.is_result) return tr("<b>Empty.</b> %1 has no faces.").arg(subject_.name);
         return tr("Empty.") + " " +
                (outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->combined->reason)
                                                : QString());
