@@ -11,6 +11,16 @@
 namespace anvil::sheet {
 namespace {
 
+/// Rows of a bundle and of those within it: an operand with more is worked out by itself. Parts that use each other
+/// twice, level by level, would have as many as a power of two.
+constexpr std::size_t most_in_bundle = 2000;
+
+std::size_t rows_in(const std::vector<CombineRow>& rows) {
+    std::size_t count = rows.size();
+    for (const CombineRow& row : rows) count += rows_in(row.bundle);
+    return count;
+}
+
 KeyMaker& add_values(KeyMaker& key, const Values& values) {
     key.add(values.size());
     for (const auto& [name, value] : values) {
@@ -143,6 +153,8 @@ class ListEvaluator::Run {
         if (part) {
             row.name = part->name;
             auto operand = shaped(*part);
+            if (operand && rows_in(operand->tail) > most_in_bundle)
+                if (auto settled = settle_segment(*operand); !settled) operand = settled.error();
             if (!operand && is_end(operand.error())) return operand.error();
             if (operand) {
                 row.operand = at_place(operand->body, *step.operand);
@@ -169,13 +181,23 @@ class ListEvaluator::Run {
         }
     }
 
-    /// What waits is combined, and goes on as a body of its own.
+    /// What waits is combined, and goes on as a body of its own; where that cannot be, the body goes on as it was.
     Result<void> settle_segment(Shaped& to) {
         SettleOptions settle = settle_;
         settle.precision = Precision::double_precision;
         auto done = of_.segments_.run(to.body, to.tail, settle, progress_);
-        if (!done) return done.error();
+        if (!done && is_end(done.error())) return done.error();
+        if (!done)
+            for (CombineRow& row : to.tail) {
+                if (row.counted) row.error = done.error();
+                if (row.error) row.error->row = row.step->id;
+                row.counted = false;
+            }
         note(to.tail);
+        if (!done) {
+            to.tail.clear();
+            return {};
+        }
         const std::shared_ptr<const Mesh> mesh(done->combined, &done->combined->mesh);
         to.body = {mesh, of_.keys_.of(mesh), Transform::Identity(), false, to.body.part};
         to.tail.clear();

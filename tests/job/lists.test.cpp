@@ -151,6 +151,35 @@ TEST_CASE("a circle of parts is named, and its step is left out; so is a use of 
     CHECK(l.run("lantern").broken.at("own").text.find("own, own") != std::string::npos);
 }
 
+TEST_CASE("a segment that cannot be settled is left out, and the treatment behind it works on what was before") {
+    // Products of coordinates under 1e-100 mm are no numbers any more: such a cut is proven or refused.
+    Lists l;
+    const double tiny = 1e-150;
+    Mesh block = make_box({0, 0, 0}, {4, 4, 4}),
+         tilted = transformed(make_box({1, 1, 1}, {5, 5, 5}), rotation(0.3, {1, 2, 3}));
+    for (Mesh* mesh : {&block, &tilted})
+        for (Vec3& p : mesh->points) p = p * tiny;
+    l.part("block", block, {step("s1", "difference", "cutter"), treatment("s2", "mirror")});
+    l.part("cutter", tilted);
+    const sheet::Outcome o = l.run("block");
+    REQUIRE(o.rows.at("s1").error);
+    CHECK(!o.rows.at("s1").counted);
+    CHECK(o.result.combined->mesh.faces.size() == block.faces.size());
+    CHECK(bounds(o.result.combined->mesh).low.x < 0);
+}
+
+TEST_CASE("parts that use each other twice, level by level, are not worked out as often as a power of two") {
+    Lists l;
+    constexpr int levels = 40;
+    for (int k = 0; k < levels; ++k) {
+        const std::string next = "p" + std::to_string(k + 1), id = "s" + std::to_string(k);
+        l.part("p" + std::to_string(k), make_box({0, 0, 0}, {1, 1, 1}),
+               {step(id + "a", "union", next, {0.5, 0, 0}), step(id + "b", "union", next)});
+    }
+    l.part("p" + std::to_string(levels), make_box({0, 0, 0}, {1, 1, 1}));
+    CHECK(volume(l.run("p0")) == Approx(1 + 0.5 * levels));
+}
+
 TEST_CASE("a treatment that cannot be done leaves the body as it was and says why; an unknown kind does nothing") {
     Lists l;
     l.part("block", make_box({0, 0, 0}, {4, 4, 4}),
