@@ -187,14 +187,16 @@ class ListEvaluator::Run {
         settle.precision = Precision::double_precision;
         auto done = of_.segments_.run(to.body, to.tail, settle, progress_);
         if (!done && is_end(done.error())) return done.error();
-        if (!done)
+        const std::optional<Error> why = done ? done->error : done.error();
+        if (why)
             for (CombineRow& row : to.tail) {
-                if (row.counted) row.error = done.error();
-                if (row.error) row.error->row = row.step->id;
+                if (!row.step->on) continue;
+                row.error = why;
+                row.error->row = row.step->id;
                 row.counted = false;
             }
         note(to.tail);
-        if (!done) {
+        if (why) {
             to.tail.clear();
             return {};
         }
