@@ -42,7 +42,8 @@ void drop_left_overs(const fs::path& target) {
         if (!name.starts_with(prefix)) continue;
         char* end = nullptr;
         const long pid = std::strtol(name.c_str() + prefix.size(), &end, 10);
-        if (pid > 0 && *end == 0 && ::kill(static_cast<pid_t>(pid), 0) != 0 && errno == ESRCH)
+        // What is behind a dot is a library's own temporary file, as that of archives has.
+        if (pid > 0 && (*end == 0 || *end == '.') && ::kill(static_cast<pid_t>(pid), 0) != 0 && errno == ESRCH)
             fs::remove(entry.path(), failure);
     }
 }

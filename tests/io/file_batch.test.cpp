@@ -103,11 +103,14 @@ TEST_CASE("what a killed program left beside a file is taken away, a living one'
     int status = 0;
     REQUIRE(::waitpid(gone, &status, 0) == gone);
     write_bytes(folder / ("a.stl.part-" + std::to_string(gone)), "half");
+    write_bytes(folder / ("a.stl.part-" + std::to_string(gone) + ".k716aw"), "half");  // as the zip library leaves it
     write_bytes(folder / ("a.stl.part-" + std::to_string(::getppid())), "half");
+    write_bytes(folder / ("a.stl.part-" + std::to_string(::getppid()) + ".k716aw"), "half");
     write_bytes(folder / "a.stl.part-one", "a name of somebody's own");
     REQUIRE(write_file("whole", folder / "a.stl"));
-    CHECK(entries(folder) == 3);
+    CHECK(entries(folder) == 4);
     CHECK(!std::filesystem::exists(folder / ("a.stl.part-" + std::to_string(gone))));
+    CHECK(!std::filesystem::exists(folder / ("a.stl.part-" + std::to_string(gone) + ".k716aw")));
 }
 
 TEST_CASE("one file by two names") {
