@@ -1,6 +1,7 @@
 #include "core/job/list_evaluator.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "core/base/memory.h"
 #include "core/job/bundles.h"
@@ -238,9 +239,7 @@ class ListEvaluator::Run {
         auto done = treated(step, kind, to.body);
         if (!done) {
             if (is_end(done.error())) return done.error();
-            row.error = done.error();
-            row.error->row = step.id;
-            row.error->operand = -1;
+            note_error(row, step.id, done.error());
             return {};
         }
         row.treated = *done;
@@ -250,19 +249,23 @@ class ListEvaluator::Run {
     }
 
     Result<std::shared_ptr<const Treated>> treated(const Step& step, const Kind& kind, const Body& body) {
-        if (auto checked = check_values(kind, step.values); !checked) return checked.error();
         KeyMaker key("treated 1");
         key.add(kind.word).add(kind.revision).add(body.key).add(settle_.precision).add(settle_.contact);
         add_values(key, step.values);
         if (auto known = of_.kept_.find<Treated>(key.key())) return known;
-        auto done = with_memory_checked([&] {
-            return kind.treat(body.mesh, step.values, {settle_.precision, settle_.contact}, progress_);
-        });
+        auto done = treated_anew(step, kind, body.mesh);
         if (!done) return done.error();
         if (kind.stays_sound)
             if (auto sound = stays_sound(body, *done); !sound) return sound.error();
         const std::size_t bytes = done->mended ? bytes_of(*done->mended) : bytes_of(*done->mesh);
         return of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(*done)), bytes);
+    }
+
+    Result<Treated> treated_anew(const Step& step, const Kind& kind, const std::shared_ptr<const Mesh>& mesh) {
+        if (auto checked = check_values(kind, step.values); !checked) return checked.error();
+        return with_memory_checked([&] {
+            return kind.treat(mesh, step.values, {settle_.precision, settle_.contact}, progress_);
+        });
     }
 
     Result<void> stays_sound(const Body& body, const Treated& done) {
@@ -291,13 +294,64 @@ class ListEvaluator::Run {
         return of_.kept_.keep(key, std::make_shared<const Inspection>(std::move(*done)), bytes);
     }
 
+    /// A mesh after edits by hand, and what became of each.
+    struct Edited {
+        std::shared_ptr<const Mesh> mesh;
+        std::vector<Result<std::shared_ptr<const Treated>>> done{};  ///< without their meshes
+    };
+    /// Edits one after the other. Only the last mesh is kept, and one more edit goes on from there: as many meshes as
+    /// there are edits would fill the memory.
+    Result<void> take_edits(const Steps& steps, Shaped& to) {
+        KeyMaker content("edited by hand 1");
+        content.add(to.body.key).add(settle_.precision).add(settle_.contact);
+        std::vector<const Step*> edits;
+        std::vector<ContentKey> keys;
+        for (const auto& step : steps) {
+            if (!(out_.rows[step->id].counted = step->on && !below_.contains(step->id))) continue;
+            edits.push_back(step.get());
+            content.add(step->kind).add(find_kind(step->kind)->revision);
+            keys.push_back(add_values(content, step->values).key());
+        }
+        if (edits.empty()) return {};
+        std::size_t known = edits.size();
+        std::shared_ptr<const Edited> before;
+        while (known > 0 && !(before = of_.kept_.find<Edited>(keys[known - 1]))) --known;
+        Edited now = before ? *before : Edited{to.body.mesh};
+        for (std::size_t k = known; k < edits.size(); ++k) {
+            auto done = treated_anew(*edits[k], *find_kind(edits[k]->kind), now.mesh);
+            if (!done && is_end(done.error())) return done.error();
+            if (done) now.mesh = std::exchange(done->mesh, nullptr);
+            now.done.push_back(done ? Result(std::make_shared<const Treated>(std::move(*done))) : done.error());
+        }
+        if (known < edits.size()) of_.kept_.keep(keys.back(), std::make_shared<const Edited>(now), bytes_of(*now.mesh));
+        for (std::size_t k = 0; k < edits.size(); ++k) {
+            RowOutcome& row = out_.rows[edits[k]->id];
+            if (now.done[k])
+                row.treated = *now.done[k];
+            else
+                note_error(row, edits[k]->id, now.done[k].error());
+        }
+        to.body.mesh = now.mesh;
+        to.body.key = of_.keys_.of(to.body.mesh);
+        return {};
+    }
+    static void note_error(RowOutcome& row, const std::string& id, const Error& error) {
+        row.error = error;
+        row.error->row = id;
+        row.error->operand = -1;
+    }
+
     /// The steps of a group, and what they did together.
     Result<void> take_group(const Step& step, bool counts, Shaped& to) {
         if (!counts) return take_steps(step.steps, false, to);
         if (auto made = make_body(to); !made) return made;
         const std::shared_ptr<const Mesh> from = to.body.mesh;
         const ContentKey before = to.body.key;
-        if (auto done = take_steps(step.steps, true, to); !done) return done;
+        const bool by_hand = std::ranges::all_of(step.steps, [](const auto& inner) {
+            const Kind* kind = find_kind(inner->kind);
+            return kind && kind->of == KindClass::treat && kind->wants_selection();
+        });
+        if (auto done = by_hand ? take_edits(step.steps, to) : take_steps(step.steps, true, to); !done) return done;
         std::vector<HandDone> edits;
         for (const auto& inner : step.steps)
             if (const auto& done = out_.rows[inner->id].treated; done && done->by_hand) edits.push_back(*done->by_hand);

@@ -242,6 +242,32 @@ TEST_CASE("edits by hand are steps of a group: what each did, and what they did 
     CHECK(l.run("box").result.combined->mesh.faces.size() == box.faces.size());
 }
 
+TEST_CASE("of edits by hand the last mesh is kept only, and one more goes on from there") {
+    const Mesh ball = make_icosphere({0, 0, 0}, 10, 4);
+    Lists l;
+    sheet::Step group{.id = "g", .kind = "by-hand"};
+    for (std::uint32_t k = 0; k < 50; ++k) {
+        std::vector<Vec3> at;
+        for (const VertexId v : ball.faces[FaceId(20 * k)]) at.push_back(ball.points[v]);
+        group.steps.push_back(treatment("e" + std::to_string(k), "delete-faces", {{"at", at}}));
+    }
+    const auto last = group.steps.back();
+    group.steps.pop_back();
+    l.part("ball", ball, {std::make_shared<const sheet::Step>(group)});
+    CHECK(l.run("ball").rows.at("e48").treated->by_hand->changed == 1);
+    const std::size_t bytes = l.kept.bytes(), of_one = ball.faces.size() * sizeof(Triangle);
+    CHECK(bytes < 20 * of_one);
+    group.steps.push_back(last);
+    l.part("ball", ball, {std::make_shared<const sheet::Step>(group)});
+    const sheet::Outcome all = l.run("ball");
+    CHECK(all.rows.at("e48").treated->by_hand->changed == 1);
+    CHECK(all.rows.at("g").treated->mended->by_hand.size() == 50);
+    CHECK(all.rows.at("g").treated->mesh->faces.size() == ball.faces.size() - 50);
+    Lists fresh;
+    fresh.job = l.job;
+    CHECK(fresh.run("ball").result.combined->mesh.faces.raw() == all.result.combined->mesh.faces.raw());
+}
+
 TEST_CASE("kinds: every operation, repair and tool has one; their usual values are values of theirs") {
     for (const Operation op : all_operations) {
         const Kind* kind = find_kind(word(op));
