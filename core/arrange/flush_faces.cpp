@@ -39,8 +39,7 @@ void FlushFaces::tell_apart(const PlanarTriangulation& triangulation, Covers<std
         if (together_[counts_as_[e.face]] > 1) candidates.push_back(e.face);
     if (candidates.empty()) return;
     std::ranges::sort(candidates);
-    const auto rest = std::ranges::unique(candidates);
-    candidates.erase(rest.begin(), rest.end());
+    candidates.erase(std::unique(candidates.begin(), candidates.end()), candidates.end());
     std::vector<Box> boxes(candidates.size());
     for (std::size_t c = 0; c < candidates.size(); ++c)
         for (const VertexId v : faces_[candidates[c]].corners) boxes[c].add(points_.approx(v));

@@ -96,8 +96,7 @@ class Overlay {
         for (const auto& [edge, along] : out_.along)
             for (std::size_t i = 0; i + 1 < along.size(); ++i) segments_.push_back(std::minmax(along[i], along[i + 1]));
         std::ranges::sort(segments_);
-        const auto rest = std::ranges::unique(segments_);
-        segments_.erase(rest.begin(), rest.end());
+        segments_.erase(std::unique(segments_.begin(), segments_.end()), segments_.end());
     }
     int segment_of(std::uint32_t a, std::uint32_t b) const {
         return static_cast<int>(std::ranges::lower_bound(segments_, EdgeKey(std::minmax(a, b))) - segments_.begin());
@@ -183,8 +182,7 @@ class Overlay {
         for (std::size_t s = 0; s < on.size(); ++s) {
             const Vec3 &from = out_.points[segments_[s].first], way = out_.points[segments_[s].second] - from;
             std::ranges::sort(on[s], {}, [&](int v) { return std::pair(dot(t.point(v).approx - from, way), v); });
-            const auto rest = std::ranges::unique(on[s]);
-            on[s].erase(rest.begin(), rest.end());
+            on[s].erase(std::unique(on[s].begin(), on[s].end()), on[s].end());
         }
         for (auto& [edge, along] : out_.along) {
             std::vector<std::uint32_t> now{along.front()};
