@@ -8,7 +8,7 @@ namespace anvil {
 /// degrees where no unit is named. Fails: with a sentence that names the field.
 Result<Value> value_from_text(const Field& field, std::string_view text);
 
-/// What a field takes, for help: "a length, 0 mm or more; usual: 0".
+/// What a field takes, for help: "a length, 0 mm or more".
 std::string described(const Field& field);
 
 }  // namespace anvil

@@ -50,7 +50,7 @@ class ListEvaluator::Run {
     Result<Outcome> run() {
         for (const auto& part : job_.parts)
             if (auto done = shaped(*part); !done) {
-                if (is_end(done.error())) return done.error();
+                if (ends_evaluation(done.error())) return done.error();
                 out_.broken.emplace(part->id, done.error());
             }
         const Part* work = job_.find_part(job_.work());
@@ -75,9 +75,6 @@ class ListEvaluator::Run {
         Body body;
         std::vector<CombineRow> tail;
     };
-    /// What ends the evaluation, and does not only leave a row out.
-    static bool is_end(const Error& e) { return e.is_cancel() || e.code == ErrorCode::out_of_memory; }
-
     Result<Shaped> shaped(const Part& part) {
         if (const auto at = known_.find(part.id); at != known_.end()) return at->second;
         if (std::ranges::find(open_, part.id) != open_.end()) return circle(part);
@@ -152,11 +149,10 @@ class ListEvaluator::Run {
         row.operation = kind.operation;
         const Part* part = step.operand ? job_.find_part(step.operand->part) : nullptr;
         if (part) {
-            row.name = part->name;
             auto operand = shaped(*part);
             if (operand && rows_in(operand->tail) > most_in_bundle)
                 if (auto settled = settle_segment(*operand); !settled) operand = settled.error();
-            if (!operand && is_end(operand.error())) return operand.error();
+            if (!operand && ends_evaluation(operand.error())) return operand.error();
             if (operand) {
                 row.operand = at_place(operand->body, *step.operand);
                 row.bundle = std::move(operand->tail);
@@ -187,11 +183,11 @@ class ListEvaluator::Run {
         SettleOptions settle = settle_;
         settle.precision = Precision::double_precision;
         auto done = of_.segments_.run(to.body, to.tail, settle, progress_);
-        if (!done && is_end(done.error())) return done.error();
+        if (!done && ends_evaluation(done.error())) return done.error();
         const std::optional<Error> why = done ? done->error : done.error();
         if (why)
             for (CombineRow& row : to.tail) {
-                if (!row.step->on) continue;
+                if (!out_.rows[row.step->id].counted) continue;  // as it was meant
                 row.error = why;
                 row.error->row = row.step->id;
                 row.counted = false;
@@ -238,7 +234,7 @@ class ListEvaluator::Run {
         row.from = to.body.mesh;
         auto done = treated(step, kind, to.body);
         if (!done) {
-            if (is_end(done.error())) return done.error();
+            if (ends_evaluation(done.error())) return done.error();
             note_error(row, step.id, done.error());
             return {};
         }
@@ -319,7 +315,7 @@ class ListEvaluator::Run {
         Edited now = before ? *before : Edited{to.body.mesh};
         for (std::size_t k = known; k < edits.size(); ++k) {
             auto done = treated_anew(*edits[k], *find_kind(edits[k]->kind), now.mesh);
-            if (!done && is_end(done.error())) return done.error();
+            if (!done && ends_evaluation(done.error())) return done.error();
             if (done) now.mesh = std::exchange(done->mesh, nullptr);
             now.done.push_back(done ? Result(std::make_shared<const Treated>(std::move(*done))) : done.error());
         }

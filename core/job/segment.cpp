@@ -211,7 +211,7 @@ Result<void> SegmentEvaluator::make_ready(Operands& operands, Progress& progress
             ready.operand = std::move(*made[i]);
         } else {
             ready.error = made[i].error();
-            if (ready.error->is_cancel() || ready.error->code == ErrorCode::out_of_memory) return *ready.error;
+            if (ends_evaluation(*ready.error)) return *ready.error;
         }
         const std::size_t bytes = ready.operand ? bytes_of(*ready.operand) : 0;
         operands.ready[i] = kept_.keep(operands.list[i].key, std::make_shared<const Ready>(std::move(ready)), bytes);

@@ -6,6 +6,9 @@
 
 namespace anvil {
 
+/// Whether an error ends the whole evaluation, and does not only leave a row out: stopped, or out of memory.
+inline bool ends_evaluation(const Error& error) { return error.is_cancel() || error.code == ErrorCode::out_of_memory; }
+
 /// A body between steps: a mesh, and where it stands, which is applied when something needs it there.
 struct Body {
     std::shared_ptr<const Mesh> mesh;
@@ -20,7 +23,6 @@ struct Body {
 /// A combining step with its operand, and the steps that act on that operand before: its bundle.
 struct CombineRow {
     const sheet::Step* step = nullptr;
-    std::string name;  ///< of the operand's part
     Operation operation{};
     Body operand;
     std::vector<CombineRow> bundle{};

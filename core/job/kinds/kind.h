@@ -38,8 +38,7 @@ struct Field {
     std::string says{};   ///< what it does, in half a sentence
     double least = -std::numeric_limits<double>::infinity(), most = std::numeric_limits<double>::infinity();
     std::vector<std::string> choices{};
-    std::function<bool(const Values&)> shown{};  ///< whether it matters with these values; always where there is none
-    bool is_wanted = false;                      ///< without it there is nothing to do
+    bool is_wanted = false;  ///< without it there is nothing to do
 };
 
 enum class KindClass {
