@@ -36,10 +36,13 @@ std::string with_place(const std::string& name, const std::string& place) {
 
 StepOutcome told_of(const Job& job, std::size_t i, const sheet::Outcome& outcome) {
     const Step& step = job.steps[i];
-    const sheet::RowOutcome& row = outcome.rows.at(step.id);
+    const sheet::RowOutcome& row = outcome.rows.at(row_of(step));
     StepOutcome out{step.id,          step.part,         step.depth,       row.counted, row.volume_before,
                     row.volume_after, row.pieces_before, row.pieces_after, row.note,    row.error};
-    if (out.error) out.error->place = with_place(name_of_row(job, i), out.error->place);
+    if (out.error) {
+        out.error->row = step.id;
+        out.error->place = with_place(name_of_row(job, i), out.error->place);
+    }
     return out;
 }
 
@@ -56,7 +59,7 @@ Result<Evaluation> evaluated(sheet::ListEvaluator& lists, const Job& job, std::s
                              const SettleOptions& settle, Progress& progress) {
     const auto start = std::chrono::steady_clock::now();
     std::set<std::string> below;
-    for (std::size_t i = stop_after; i < job.steps.size(); ++i) below.insert(job.steps[i].id);
+    for (std::size_t i = stop_after; i < job.steps.size(); ++i) below.insert(row_of(job.steps[i]));
     auto outcome = lists.run(translated(job), below, settle, progress);
     if (!outcome) return outcome.error();
     Evaluation out;

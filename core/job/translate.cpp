@@ -12,8 +12,10 @@ namespace {
 
 /// How parts and steps that are made in translating are called.
 struct Names {
+    std::function<std::string(const Step&)> step;
     std::function<std::string(const Mending&)> treatment;
-    std::function<std::string(const Step&)> bundle;
+    std::function<std::string(const Mending&, std::size_t)> edit;  ///< its number, from 1
+    std::function<std::string(const Step&)> bundle;                ///< the part
 };
 
 std::shared_ptr<const sheet::Step> treatment(const Mending& m, const Names& names) {
@@ -29,10 +31,8 @@ std::shared_ptr<const sheet::Step> treatment(const Mending& m, const Names& name
     }
     out.kind = "by-hand";
     for (std::size_t k = 0; k < m.edits.size(); ++k)
-        out.steps.push_back(
-            std::make_shared<const sheet::Step>(sheet::Step{.id = names.treatment(m) + "/" + std::to_string(k + 1),
-                                                            .kind = std::string(word(m.edits[k].tool)),
-                                                            .values = values_of(m.edits[k])}));
+        out.steps.push_back(std::make_shared<const sheet::Step>(sheet::Step{
+            .id = names.edit(m, k + 1), .kind = std::string(word(m.edits[k].tool)), .values = values_of(m.edits[k])}));
     return std::make_shared<const sheet::Step>(std::move(out));
 }
 
@@ -44,7 +44,8 @@ sheet::Steps steps_of(const Job& job, std::size_t from, std::size_t end, const N
     for (std::size_t i = from, next; i < end; i = next) {
         const Step& step = job.steps[i];
         next = bundle_end(job.steps, i);
-        sheet::Step made{.id = step.id, .kind = std::string(word(step.operation)), .on = step.on, .extra = step.extra};
+        sheet::Step made{
+            .id = names.step(step), .kind = std::string(word(step.operation)), .on = step.on, .extra = step.extra};
         if (const Part* part = job.find_part(step.part)) {
             made.operand = use_of(*part);
             if (next > i + 1) {
@@ -95,8 +96,10 @@ void add(sheet::Job& job, sheet::Part part) {
 }  // namespace
 
 sheet::Job translated(const Job& job) {
-    // No id of a job begins with a slash.
-    const Names names{row_of, [](const Step& step) { return "/" + step.id; }};
+    // No id of a part holds a slash.
+    const Names names{[](const Step& step) { return row_of(step); }, [](const Mending& m) { return row_of(m); },
+                      [](const Mending& m, std::size_t k) { return "edit " + std::to_string(k) + " of " + m.id; },
+                      [](const Step& step) { return "/bundle " + step.id; }};
     sheet::Job out;
     out.settings = job.settings;
     for (const Part& part : job.parts) add(out, listed(part, names));
@@ -116,7 +119,12 @@ sheet::Job upgraded(const Job& job) {
         if (id.empty()) id = ids.next(like);
         return id;
     };
-    const Names names{[&](const Mending& m) { return made("mending " + m.id, m.id); },
+    const Names names{[](const Step& step) { return step.id; },
+                      [&](const Mending& m) { return made("mending " + m.id, m.id); },
+                      [&](const Mending& m, std::size_t k) {
+                          const std::string number = std::to_string(k);
+                          return made("edit " + number + " of " + m.id, m.id + "/" + number);
+                      },
                       [&](const Step& step) { return made("bundle " + step.id, step.part + "-bundle"); }};
     sheet::Job out;
     out.settings = job.settings;

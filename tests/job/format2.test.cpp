@@ -173,3 +173,42 @@ TEST_CASE("format 1 files come out of format 2 with the same result, bit for bit
     }
     CHECK(job_text(upgraded(mended)).find("polish") != std::string::npos);
 }
+
+TEST_CASE("steps, mendings and what is made of them may have any ids, alike ones, too") {
+    const Mesh tray = [] {
+        Mesh out = make_box({3, 3, 3}, {5, 5, 5});
+        out.faces.raw().resize(out.faces.size() - 2);
+        return out;
+    }();
+    Job job;
+    job.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {4, 4, 4})));
+    const std::string cutter = job.add_part("tray", std::make_shared<const Mesh>(tray));
+    const std::string knob = job.add_part("knob", std::make_shared<const Mesh>(make_box({2, 3, 3}, {3.5, 4, 4})));
+    job.add_step(Operation::difference, cutter);
+    job.add_step(Operation::union_of, knob);
+    job.steps[1].depth = 1;
+    job.add_mending(cutter, whole_plan());
+    job.add_edit(knob, {HandTool::flip_faces, {{9, 9, 9}, {8, 9, 9}, {9, 8, 9}}});
+    Evaluator evaluator;
+    Progress progress;
+    const auto plain = evaluator.evaluate(job, progress);
+    REQUIRE(plain);
+    job.steps[0].id = "work";
+    job.steps[1].id = "same/1";
+    job.find_part(cutter)->mendings.front().id = "work";
+    job.find_part(knob)->mendings.front().id = "same";
+    const auto named = evaluator.evaluate(job, progress);
+    REQUIRE(named);
+    CHECK(signed_volume(plain->combined->mesh) == Approx(64 - 1 - 1));
+    CHECK(signed_volume(named->combined->mesh) == Approx(64 - 1 - 1));
+    CHECK(named->steps[0].counted);
+    CHECK(named->mended.at(cutter).done[0]->after.print_ready);
+    CHECK(named->mended.at(knob).done[0]->by_hand.front().refused);
+    TempFolder folder;
+    REQUIRE(write_job(job, folder / "a.anvil"));
+    const auto lists = read_lists(folder / "a.anvil", progress);
+    REQUIRE(lists);
+    const auto again = read_lists_text(job_text(*lists));
+    INFO((again ? "" : again.error().sentence()));
+    CHECK(again);
+}
