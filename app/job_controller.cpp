@@ -169,7 +169,7 @@ void JobController::deliver(const QString& file) {
             if (!is_single_precision(*format)) return write_pieces(*shown->evaluation->combined, file);
             // What was shown is in double precision; rounding it again could make faces cross.
             const auto evaluation =
-                evaluator->evaluate(job, *progress, stop_after, settle_options(job, Precision::single_precision));
+                evaluator->evaluate(job, *progress, stop_after, settle_options(job.settings, Precision::single_precision));
             if (!evaluation) return evaluation.error();
             return write_pieces(*evaluation->combined, file);
         });
@@ -436,7 +436,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
 
 void JobController::inspect_part(const Job& job, ReadyMesh& part, Progress& progress,
                                  const std::function<void(const Inspection&)>& quick) {
-    const InspectOptions options = inspect_options(job, *part.mesh);
+    const InspectOptions options = inspect_options(job.settings, *part.mesh);
     if (part.inspection && part.inspection->options == options) return;
     if (auto inspection = inspect(*part.mesh, progress, options, quick))
         part.inspection = std::make_shared<const Inspection>(std::move(*inspection));
@@ -449,7 +449,7 @@ void JobController::inspect_result(quint64 run, const Job& job, const Evaluation
     }
     std::vector<Inspection> pieces;
     const Combined& combined = *evaluation.combined;
-    const InspectOptions options = inspect_options(job, combined.mesh);
+    const InspectOptions options = inspect_options(job.settings, combined.mesh);
     auto quick = [&](const Inspection& first) {
         if (combined.pieces() == 1 && combined.mesh.faces.size() > large_mesh)
             post([this, run, value = std::make_shared<const Inspection>(first)] { show_inspection(run, value); });

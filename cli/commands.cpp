@@ -5,12 +5,9 @@
 #include <optional>
 
 #include "cli/report.h"
-#include "cli/run_lists.h"
 #include "cli/shared.h"
 #include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
-#include "core/job/evaluate.h"
-#include "core/job/job_file.h"
 #include "core/report/page.h"
 
 namespace anvil::cli {
@@ -231,41 +228,6 @@ Status run_compare(const CompareOptions& options, Progress& progress) {
                     c->a_to_b, c->b_to_a, c->hausdorff());
     }
     return Status::done;
-}
-
-Status run_job(const RunOptions& options, Progress& progress) {
-    Status status = Status::done;
-    if (!options.output.empty() && !check_pieces_output(options.output, status)) return status;
-    // The result of a job is a mesh: it never takes the job's place, and nor does the report.
-    if (!check_names(std::vector{options.job}, std::vector<std::string>{"", options.output, options.json}, status))
-        return status;
-    auto job = read_job(options.job, progress);
-    if (!job && job.error().code == ErrorCode::newer_version) return run_lists(options, progress);
-    if (!job) return fail(job.error());
-    Evaluator evaluator;
-    SettleOptions settle = settle_options(*job, precision_of(options.output));
-    if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
-    auto evaluation = evaluator.evaluate(*job, progress, ~std::size_t{0}, settle);
-    // Nothing is written of a job that cannot be done as it says.
-    if (const Error* why = !evaluation ? &evaluation.error() : evaluation->first_error()) {
-        Error error = *why;
-        error.place = options.job + (error.place.empty() ? "" : ", " + error.place);
-        return fail(error);
-    }
-    Combined combined = *evaluation->combined;
-    combined.seconds = evaluation->seconds;
-    combined.messages.clear();
-    for (const Remark& remark : evaluation->remarks) combined.messages.push_back(remark.text);
-    for (const auto& [id, part] : evaluation->mended) {
-        const std::string name = job->find_part(id)->name + ": ";
-        for (const auto& done : part.done)
-            for (const Repaired& r : done ? done->repairs : std::vector<Repaired>{})
-                if (!r.said.empty()) combined.messages.push_back(name + r.said);
-        if (part.question)
-            combined.messages.push_back(name + part.question->question.asked +
-                                        " Its mending waits for an answer, which the window asks for.");
-    }
-    return finish(combined, {{"operation", "run"}, {"job", options.job}}, options.output, options.json, progress);
 }
 
 }  // namespace anvil::cli

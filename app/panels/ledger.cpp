@@ -202,7 +202,7 @@ void Ledger::reload() {
     const int chosen = kept_kind_;
     const auto& inspection = subject_.inspection;
     acceptance_ =
-        inspection ? Acceptance(*inspection, accepted_findings(controller_.job(), subject_.part)) : Acceptance();
+        inspection ? Acceptance(*inspection, accepted_findings(controller_.job().settings, subject_.part)) : Acceptance();
     kinds_->blockSignals(true);
     kinds_->clear();
     // What was found comes first, then what of it may stay; what was looked for and not found is one line, which
@@ -300,7 +300,7 @@ void Ledger::commit_threshold() {
         return;
     }
     Job job = controller_.job();
-    set_threshold(job, t->name, t->is_cube ? std::pow(*parsed, 3) : *parsed);
+    set_threshold(job.settings, t->name, t->is_cube ? std::pow(*parsed, 3) : *parsed);
     controller_.change(std::move(job), tr("list %1 from another size on").arg(words_of(t->kind).many));
 }
 
@@ -314,9 +314,9 @@ void Ledger::accept(bool everywhere) {
     const FindingWords w = words_of(at.kind);
     const QString what = everywhere && places_.size() > 1 ? tr("all %1").arg(w.many) : w.one;
     if (back)
-        take_back_findings(job, subject_.part, findings);
+        take_back_findings(job.settings, subject_.part, findings);
     else
-        accept_findings(job, subject_.part, findings);
+        accept_findings(job.settings, subject_.part, findings);
     controller_.change(std::move(job), back ? tr("tell again: %1").arg(what) : tr("accept %1").arg(what));
 }
 

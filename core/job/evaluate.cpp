@@ -100,7 +100,7 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
                                        std::optional<SettleOptions> settle) {
     kept_.begin_round();
     auto result = with_memory_checked(
-        [&] { return evaluated(lists_, job, stop_after, settle.value_or(settle_options(job)), progress); });
+        [&] { return evaluated(lists_, job, stop_after, settle.value_or(settle_options(job.settings)), progress); });
     if (!result && result.error().code == ErrorCode::out_of_memory) {  // what was kept is a good part of what is used
         kept_.forget();
         lists_.forget();

@@ -142,11 +142,10 @@ constexpr std::pair<const char*, double InspectOptions::*> thresholds[] = {
     {"tiny_below", &InspectOptions::tiny_below},   {"crack_below", &InspectOptions::crack_below}};
 }  // namespace
 
-InspectOptions inspect_options(const Job& job, const Mesh& mesh) {
+InspectOptions inspect_options(const JobSettings& settings, const Mesh& mesh) {
     InspectOptions options = usual_options(mesh);
     for (const auto& [name, field] : thresholds)
-        if (const auto at = job.settings.told_from.find(name); at != job.settings.told_from.end())
-            options.*field = at->second;
+        if (const auto at = settings.told_from.find(name); at != settings.told_from.end()) options.*field = at->second;
     return options;
 }
 
@@ -154,10 +153,12 @@ bool is_threshold(std::string_view name) {
     return std::ranges::any_of(thresholds, [&](const auto& known) { return name == known.first; });
 }
 
-void set_threshold(Job& job, std::string_view name, double value) { job.settings.told_from[std::string(name)] = value; }
+void set_threshold(JobSettings& settings, std::string_view name, double value) {
+    settings.told_from[std::string(name)] = value;
+}
 
-SettleOptions settle_options(const Job& job, Precision precision) {
-    return {precision, job.settings.contact, job.settings.merge_flush};
+SettleOptions settle_options(const JobSettings& settings, Precision precision) {
+    return {precision, settings.contact, settings.merge_flush};
 }
 
 void History::change(Job next, std::string name, std::string merge) {

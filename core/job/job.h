@@ -121,11 +121,11 @@ Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit
 void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit);
 
 /// From where on things are told in this job: what its settings say under "told_from", else the usual for the mesh.
-InspectOptions inspect_options(const Job& job, const Mesh& mesh);
+InspectOptions inspect_options(const JobSettings& settings, const Mesh& mesh);
 /// Sets a threshold, by its name as `InspectOptions` has it: "thin_below" and so on. Precondition: it is one.
-void set_threshold(Job& job, std::string_view name, double value);
+void set_threshold(JobSettings& settings, std::string_view name, double value);
 /// How the job's result is to be settled, by its settings.
-SettleOptions settle_options(const Job& job, Precision precision = Precision::double_precision);
+SettleOptions settle_options(const JobSettings& settings, Precision precision = Precision::double_precision);
 
 /// Undo and redo by keeping whole jobs: cheap, since they share their meshes.
 class History {

@@ -1,6 +1,7 @@
 #include "core/job/list_evaluator.h"
 
 #include <algorithm>
+#include <chrono>
 #include <utility>
 
 #include "core/base/memory.h"
@@ -209,6 +210,7 @@ class ListEvaluator::Run {
             out.counted = row.counted;
             out.error = row.error;
             out.note = row.note;
+            out.seconds = row.seconds;
             out.volume_before = row.volume_before;
             out.volume_after = row.volume_after;
             out.pieces_before = row.pieces_before;
@@ -239,6 +241,7 @@ class ListEvaluator::Run {
             return {};
         }
         row.treated = *done;
+        row.seconds = (*done)->seconds;
         to.body.mesh = (*done)->mesh;
         to.body.key = of_.keys_.of(to.body.mesh);
         return {};
@@ -259,9 +262,12 @@ class ListEvaluator::Run {
 
     Result<Treated> treated_anew(const Step& step, const Kind& kind, const std::shared_ptr<const Mesh>& mesh) {
         if (auto checked = check_values(kind, step.values); !checked) return checked.error();
-        return with_memory_checked([&] {
+        const auto start = std::chrono::steady_clock::now();
+        auto done = with_memory_checked([&] {
             return kind.treat(mesh, step.values, {settle_.precision, settle_.contact}, progress_);
         });
+        if (done) done->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+        return done;
     }
 
     Result<void> stays_sound(const Body& body, const Treated& done) {
@@ -322,10 +328,12 @@ class ListEvaluator::Run {
         if (known < edits.size()) of_.kept_.keep(keys.back(), std::make_shared<const Edited>(now), bytes_of(*now.mesh));
         for (std::size_t k = 0; k < edits.size(); ++k) {
             RowOutcome& row = out_.rows[edits[k]->id];
-            if (now.done[k])
+            if (now.done[k]) {
                 row.treated = *now.done[k];
-            else
+                row.seconds = row.treated->seconds;
+            } else {
                 note_error(row, edits[k]->id, now.done[k].error());
+            }
         }
         to.body.mesh = now.mesh;
         to.body.key = of_.keys_.of(to.body.mesh);
@@ -353,6 +361,7 @@ class ListEvaluator::Run {
             if (const auto& done = out_.rows[inner->id].treated; done && done->by_hand) edits.push_back(*done->by_hand);
         RowOutcome& row = out_.rows[step.id];
         row.from = from;
+        for (const auto& inner : step.steps) row.seconds += out_.rows[inner->id].seconds;
         if (edits.empty() || !to.tail.empty()) return {};
         KeyMaker key("edited 1");
         key.add(before).add(to.body.key).add(settle_.precision);

@@ -11,6 +11,7 @@ struct RowOutcome {
     bool counted = false;        ///< it is on, above the stop line, so is what it lies in
     std::optional<Error> error;  ///< why it was left out
     std::string note;            ///< what is remarkable
+    double seconds = 0;          ///< that it took when it was worked out; of combining steps, with those side by side
     // Of a combining step:
     double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
     std::size_t pieces_before = 1, pieces_after = 1;

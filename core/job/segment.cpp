@@ -3,6 +3,7 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <chrono>
 
 #include "core/base/memory.h"
 #include "core/combine/diagnose.h"
@@ -167,6 +168,7 @@ struct SegmentEvaluator::Extracted {
         std::string note;
     };
     std::vector<Facts> rows;
+    double seconds = 0;
 };
 
 SegmentEvaluator::Operands SegmentEvaluator::operands_of(const Body& body, std::vector<CombineRow>& rows) {
@@ -251,6 +253,7 @@ Result<std::shared_ptr<const SegmentEvaluator::Extracted>> SegmentEvaluator::ext
         reused = true;
         return known;
     }
+    const auto start = std::chrono::steady_clock::now();
     auto arrangement = arranged(operands, reused, progress);
     if (!arrangement) return arrangement.error();
     auto combined = combine(**arrangement, engine_steps(rows), progress, settle);
@@ -273,6 +276,7 @@ Result<std::shared_ptr<const SegmentEvaluator::Extracted>> SegmentEvaluator::ext
     for_each_row(told, [&](const CombineRow& row) {
         out.rows.push_back({row.volume_before, row.volume_after, row.pieces_before, row.pieces_after, row.note});
     });
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     const std::size_t bytes = bytes_of(out.combined);
     return kept_.keep(content.key(), std::make_shared<const Extracted>(std::move(out)), bytes);
 }
@@ -318,6 +322,7 @@ Result<SegmentResult> SegmentEvaluator::run(const Body& body, std::vector<Combin
     std::size_t next = 0;
     for_each_row(rows, [&](CombineRow& row) {
         const Extracted::Facts& facts = (*done)->rows[next++];
+        row.seconds = (*done)->seconds;
         row.volume_before = facts.volume_before;
         row.volume_after = facts.volume_after;
         row.pieces_before = facts.pieces_before;

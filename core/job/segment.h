@@ -32,6 +32,7 @@ struct CombineRow {
     double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
     std::size_t pieces_before = 1, pieces_after = 1;
     std::uint32_t number = 0;  ///< of the operand in the arrangement
+    double seconds = 0;        ///< that the whole run of steps took when it was worked out
 };
 
 /// What a run of combining steps makes of a body.

@@ -21,12 +21,10 @@ struct Names {
 std::shared_ptr<const sheet::Step> treatment(const Mending& m, const Names& names) {
     sheet::Step out{.id = names.treatment(m), .kind = "mend", .on = m.on, .extra = m.extra};
     if (m.edits.empty()) {
-        out.values = values_of(m.repairs, m.options, m.answered);
-        if (!m.answered_elsewhere.empty()) {
-            auto& words = out.values.try_emplace("answered", std::vector<std::string>()).first->second;
-            auto& all = std::get<std::vector<std::string>>(words);
-            all.insert(all.end(), m.answered_elsewhere.begin(), m.answered_elsewhere.end());
-        }
+        MendSettings settings{m.repairs, m.options, {}};
+        for (const Question::About about : m.answered) settings.answered.emplace_back(word(about));
+        for (const std::string& elsewhere : m.answered_elsewhere) settings.answered.push_back(elsewhere);
+        out.values = values_of(settings);
         return std::make_shared<const sheet::Step>(std::move(out));
     }
     out.kind = "by-hand";
@@ -133,19 +131,8 @@ sheet::Job upgraded(const Job& job) {
     const Part* base = job.find_part(job.base);
     if (!base) return out;
     sheet::Steps steps = steps_of(job, 0, job.steps.size(), names, out);
-    const bool is_operand = std::ranges::any_of(job.steps, [&](const Step& s) { return s.part == job.base; });
-    if (!is_operand && base->placement.is_identity() && !base->closes_sheets) {
-        for (auto& part : out.parts)
-            if (part->id == job.base) {
-                sheet::Part own = *part;
-                own.steps.insert(own.steps.end(), steps.begin(), steps.end());
-                part = std::make_shared<const sheet::Part>(std::move(own));
-            }
-        out.results = {job.base};
-    } else {
-        out.results = {ids.next("result")};
-        add(out, part_in_work(*base, out.work(), std::move(steps)));
-    }
+    out.results = {ids.next("result")};
+    add(out, part_in_work(*base, out.work(), std::move(steps)));
     return out;
 }
 

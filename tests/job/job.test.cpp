@@ -404,18 +404,18 @@ TEST_CASE("accepted findings travel in the job's file, by part") {
     TempFolder folder;
     Job job = two_boxes();
     const AcceptedFinding skin{FindingKind::thin_skins, {0.1, -2e-17, 3}}, hole{FindingKind::holes, {1, 2, 3}};
-    accept_findings(job, "", std::vector{skin, hole});
-    accept_findings(job, "", std::vector{hole});
-    accept_findings(job, "part-2", std::vector{hole});
+    accept_findings(job.settings, "", std::vector{skin, hole});
+    accept_findings(job.settings, "", std::vector{hole});
+    accept_findings(job.settings, "part-2", std::vector{hole});
     REQUIRE(write_job(job, folder / "a.anvil"));
     auto read = read_job(folder / "a.anvil");
     REQUIRE(read);
-    CHECK(accepted_findings(*read, "") == std::vector{hole, skin});
-    CHECK(accepted_findings(*read, "part-2") == std::vector{hole});
-    CHECK(accepted_findings(*read, "part-1").empty());
-    take_back_findings(*read, "", std::vector{skin});
-    CHECK(accepted_findings(*read, "") == std::vector{hole});
-    take_back_findings(*read, "", std::vector{hole});
-    take_back_findings(*read, "part-2", std::vector{hole});
+    CHECK(accepted_findings(read->settings, "") == std::vector{hole, skin});
+    CHECK(accepted_findings(read->settings, "part-2") == std::vector{hole});
+    CHECK(accepted_findings(read->settings, "part-1").empty());
+    take_back_findings(read->settings, "", std::vector{skin});
+    CHECK(accepted_findings(read->settings, "") == std::vector{hole});
+    take_back_findings(read->settings, "", std::vector{hole});
+    take_back_findings(read->settings, "part-2", std::vector{hole});
     CHECK(read->settings.accepted.empty());
 }

@@ -80,7 +80,7 @@ TEST_CASE("for a file in single precision the mending is done in single precisio
     const Job job = mended_scan();
     Evaluator evaluator;
     Progress progress;
-    auto e = evaluator.evaluate(job, progress, 0, settle_options(job, Precision::single_precision));
+    auto e = evaluator.evaluate(job, progress, 0, settle_options(job.settings, Precision::single_precision));
     REQUIRE(e);
     for (const Vec3& p : e->combined->mesh.points) REQUIRE(p == in_single_precision(p));
     CHECK(inspected(e->combined->mesh).print_ready);

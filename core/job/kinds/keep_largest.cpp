@@ -91,6 +91,8 @@ Result<Treated> largest_kept(const std::shared_ptr<const Mesh>& body, const Valu
 const RegisterKind keep_largest_registered({
     .word = "keep-largest",
     .of = KindClass::treat,
+    .name = "keep the largest shell",
+    .says = "All other shells go",
     .fields = {{.name = "hollows",
                 .type = Field::Type::yes_no,
                 .usual = true,

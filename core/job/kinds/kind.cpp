@@ -53,8 +53,8 @@ Result<void> check_value(const Field& field, const Value& value) {
 
 }  // namespace
 
-const Field* Kind::find_field(std::string_view name) const {
-    const auto at = std::ranges::find(fields, name, &Field::name);
+const Field* Kind::find_field(std::string_view field) const {
+    const auto at = std::ranges::find(fields, field, &Field::name);
     return at == fields.end() ? nullptr : &*at;
 }
 
@@ -75,6 +75,10 @@ std::vector<const Kind*> all_kinds() {
 
 RegisterKind::RegisterKind(Kind kind) {
     const std::string word = kind.word;
+    if (kind.name.empty()) {
+        kind.name = word;
+        std::ranges::replace(kind.name, '-', ' ');
+    }
     registered().emplace(word, std::move(kind));
 }
 

@@ -61,6 +61,7 @@ struct Treated {
     std::string said{};                      ///< in one sentence
     double largest_move = 0;                 ///< mm
     std::optional<Question> question{};      ///< a decision that it waits for
+    double seconds = 0;                      ///< that it took; the evaluator sets it
 };
 
 /// A sort of step. Each stands in a file of its own under core/job/kinds, which registers it; readers, writers, keys,
@@ -68,7 +69,9 @@ struct Treated {
 struct Kind {
     std::string word;  ///< in files and on the command line
     KindClass of = KindClass::treat;
-    int revision = 1;  ///< goes up when the same values give something else: what was kept is worked out anew
+    std::string name{};  ///< for people: "keep the largest shell"; the word where it is empty
+    std::string says{};  ///< what it does, in half a sentence
+    int revision = 1;    ///< goes up when the same values give something else: what was kept is worked out anew
     std::vector<Field> fields{};
     Operation operation = Operation::union_of;  ///< of a combining kind
     /// Of a treatment: what it leaves of a sound body has to be sound, or it is not taken.

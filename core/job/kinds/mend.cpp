@@ -57,10 +57,9 @@ const RegisterKind mend_registered(mend_kind());
 
 }  // namespace
 
-Values values_of(std::span<const Repair> repairs, const MendOptions& options,
-                 std::span<const Question::About> answered) {
+Values values_of(const MendSettings& settings) {
     Values out;
-    const MendOptions usual;
+    const MendOptions usual, &options = settings.options;
     auto set = [&](const char* name, const auto& value, const auto& usual_value) {
         if (value == usual_value) return;
         if constexpr (std::is_enum_v<std::remove_cvref_t<decltype(value)>>)
@@ -68,7 +67,7 @@ Values values_of(std::span<const Repair> repairs, const MendOptions& options,
         else
             out[name] = value;
     };
-    if (repairs.size() != whole_plan().size()) out["repairs"] = words_of(repairs);
+    if (settings.repairs.size() != whole_plan().size()) out["repairs"] = words_of(settings.repairs);
     set("weld", options.weld_distance, usual.weld_distance);
     set("border_reach", options.border_reach, usual.border_reach);
     set("max_hole", options.longest_hole, usual.longest_hole);
@@ -78,45 +77,45 @@ Values values_of(std::span<const Repair> repairs, const MendOptions& options,
     set("sheets", options.sheets, usual.sheets);
     set("thickness", options.thickness, usual.thickness);
     set("places", options.places, usual.places);
-    std::vector<std::string> words;
-    for (const Question::About about : answered) words.emplace_back(word(about));
-    if (!words.empty()) out["answered"] = std::move(words);
+    set("answered", settings.answered, std::vector<std::string>());
     return out;
 }
 
-MendOptions mend_options(const Kind& kind, const Values& values) {
-    MendOptions out;
-    out.weld_distance = value_of<double>(kind, values, "weld");
-    out.border_reach = value_of<double>(kind, values, "border_reach");
-    out.longest_hole = value_of<double>(kind, values, "max_hole");
-    out.bridge_within = value_of<double>(kind, values, "bridge");
-    out.fill = *fill_style_from(value_of<std::string>(kind, values, "fill"));
-    out.smallest_shell = value_of<double>(kind, values, "min_shell");
-    out.sheets = *sheet_rule_from(value_of<std::string>(kind, values, "sheets"));
-    out.thickness = value_of<double>(kind, values, "thickness");
-    out.places = value_of<std::vector<Vec3>>(kind, values, "places");
+MendSettings mend_settings(const Values& values) {
+    const Kind& kind = *find_kind("mend");
+    MendSettings out;
+    for (const std::string& name : value_of<std::vector<std::string>>(kind, values, "repairs"))
+        out.repairs.push_back(*repair_from(name));
+    std::ranges::sort(out.repairs);
+    MendOptions& options = out.options;
+    options.weld_distance = value_of<double>(kind, values, "weld");
+    options.border_reach = value_of<double>(kind, values, "border_reach");
+    options.longest_hole = value_of<double>(kind, values, "max_hole");
+    options.bridge_within = value_of<double>(kind, values, "bridge");
+    options.fill = *fill_style_from(value_of<std::string>(kind, values, "fill"));
+    options.smallest_shell = value_of<double>(kind, values, "min_shell");
+    options.sheets = *sheet_rule_from(value_of<std::string>(kind, values, "sheets"));
+    options.thickness = value_of<double>(kind, values, "thickness");
+    options.places = value_of<std::vector<Vec3>>(kind, values, "places");
+    out.answered = value_of<std::vector<std::string>>(kind, values, "answered");
     return out;
 }
 
 Result<Treated> treat_by_mending(const std::shared_ptr<const Mesh>& body, const Values& values,
                                  const TreatSettings& settings, Progress& progress) {
-    const Kind& kind = *find_kind("mend");
-    MendOptions options = mend_options(kind, values);
+    MendSettings set = mend_settings(values);
+    MendOptions& options = set.options;
+    std::vector<Repair>& repairs = set.repairs;
     options.precision = settings.precision;
     options.contact = settings.contact;
-    std::vector<Repair> repairs;
-    for (const std::string& name : value_of<std::vector<std::string>>(kind, values, "repairs"))
-        repairs.push_back(*repair_from(name));
-    std::ranges::sort(repairs);
     std::vector<Question::About> answered;
-    for (const std::string& name : value_of<std::vector<std::string>>(kind, values, "answered"))
+    for (const std::string& name : set.answered)
         if (const auto about = about_from(name)) answered.push_back(*about);
     auto done = mend(*body, repairs, options, progress);
     if (!done) return done.error();
     Treated out;
     // A whole plan that needs a decision stops before it.
-    if (repairs.size() == whole_plan().size() && options.places.empty())
-        out.question = next_question(*body, *done, options, answered);
+    if (set.is_whole_plan()) out.question = next_question(*body, *done, options, answered);
     if (out.question) {
         std::erase_if(repairs, [&](Repair r) { return r >= first_waiting(out.question->about); });
         done = mend(*body, repairs, options, progress);

@@ -20,6 +20,8 @@ Result<Treated> mirrored(const std::shared_ptr<const Mesh>& body, const Values& 
 const RegisterKind mirror_registered({
     .word = "mirror",
     .of = KindClass::treat,
+    .name = "mirror",
+    .says = "The body across a plane",
     .fields = {{.name = "across",
                 .type = Field::Type::choice,
                 .usual = std::string("x"),

@@ -22,6 +22,8 @@ Field place_field(const char* name, Field::Type type, const char* label, const c
 const RegisterKind place_registered({
     .word = "place",
     .of = KindClass::treat,
+    .name = "place",
+    .says = "Move, turn and scale the body",
     .fields = {place_field("move_x", Field::Type::length, "move x", "how far along x"),
                place_field("move_y", Field::Type::length, "move y", "how far along y"),
                place_field("move_z", Field::Type::length, "move z", "how far along z"),

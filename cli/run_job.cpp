@@ -1,99 +1,36 @@
-// Lists of steps on the command line: jobs of format 2, and one step by itself.
-#include "cli/run_lists.h"
-
+// Lists of steps on the command line: jobs, and one step by itself.
 #include <nlohmann/json.hpp>
 
+#include "cli/commands.h"
 #include "cli/report.h"
 #include "cli/shared.h"
 #include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
+#include "core/job/evaluation.h"
 #include "core/job/field_text.h"
 #include "core/job/job_file.h"
-#include "core/job/list_evaluator.h"
 
 namespace anvil::cli {
 namespace {
 
-/// The steps of a list as they are told: each with what lies under it behind it.
-std::vector<std::shared_ptr<const sheet::Step>> in_order(const sheet::Steps& steps) {
-    std::vector<std::shared_ptr<const sheet::Step>> out;
-    for (const auto& step : steps) {
-        out.push_back(step);
-        const auto inner = in_order(step->steps);
-        out.insert(out.end(), inner.begin(), inner.end());
-    }
-    return out;
-}
-
-/// "housing, step 2 (difference)".
-std::string name_of(const sheet::Part& part, std::size_t number, const sheet::Step& step) {
-    return part.name + ", step " + std::to_string(number) + " (" + step.kind + ")";
-}
-
-/// What was left out, the first of it.
-std::optional<Error> first_error(const sheet::Job& job, const sheet::Outcome& outcome) {
-    for (const auto& part : job.parts) {
-        if (const auto broken = outcome.broken.find(part->id); broken != outcome.broken.end()) {
-            Error error = broken->second;
-            error.place = part->name;
-            return error;
-        }
-        const auto steps = in_order(part->steps);
-        for (std::size_t k = 0; k < steps.size(); ++k)
-            if (const auto& why = outcome.rows.at(steps[k]->id).error) {
-                Error error = *why;
-                error.place = name_of(*part, k + 1, *steps[k]) + (why->place.empty() ? "" : ", " + why->place);
-                return error;
-            }
-    }
-    if (outcome.result.error) {
-        Error error = *outcome.result.error;
-        error.place = job.find_part(job.work())->name;
-        return error;
-    }
-    return std::nullopt;
-}
-
-std::vector<std::string> messages_of(const sheet::Job& job, const sheet::Outcome& outcome) {
-    std::vector<std::string> out;
-    if (!outcome.result.note.empty()) out.push_back(job.find_part(job.work())->name + ": " + outcome.result.note);
-    for (const auto& part : job.parts) {
-        const auto steps = in_order(part->steps);
-        for (std::size_t k = 0; k < steps.size(); ++k) {
-            const sheet::RowOutcome& row = outcome.rows.at(steps[k]->id);
-            const std::string name = name_of(*part, k + 1, *steps[k]) + ": ";
-            if (!row.note.empty()) out.push_back(name + row.note);
-            if (!row.treated) continue;
-            if (row.treated->mended)
-                for (const Repaired& r : row.treated->mended->repairs)
-                    if (!r.said.empty()) out.push_back(name + r.said);
-            if (!row.treated->said.empty()) out.push_back(name + row.treated->said);
-            if (row.treated->question)
-                out.push_back(name + row.treated->question->asked +
-                              " It waits for an answer, which \"answered\" gives.");
-        }
-    }
-    out.insert(out.end(), outcome.result.combined->messages.begin(), outcome.result.combined->messages.end());
-    return out;
-}
-
 /// Evaluates and writes it; `about`: the file that errors are about.
 Status evaluated(const sheet::Job& job, const SettleOptions& settle, const std::string& about, Json json,
                  const std::string& output, const std::string& json_file, Progress& progress) {
-    KeptResults kept;
-    sheet::ListEvaluator evaluator(kept);
-    const auto start = std::chrono::steady_clock::now();
-    auto outcome = evaluator.run(job, {}, settle, progress);
+    sheet::Evaluator evaluator;
+    auto evaluation = evaluator.evaluate(job, progress, ~std::size_t{0}, settle);
     // Nothing is written of a job that cannot be done as it says.
-    const auto why = outcome ? first_error(job, *outcome) : std::optional(outcome.error());
-    if (why) {
+    if (const Error* why = !evaluation               ? &evaluation.error()
+                           : evaluation->first_error ? &*evaluation->first_error
+                                                     : nullptr) {
         Error error = *why;
         error.place = about + (error.place.empty() ? "" : ", " + error.place);
         return fail(error);
     }
-    Combined combined = *outcome->result.combined;
-    combined.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    combined.messages = messages_of(job, *outcome);
+    Combined combined = *evaluation->combined;
+    combined.seconds = evaluation->seconds;
+    combined.messages.clear();
+    for (const sheet::Remark& remark : evaluation->remarks) combined.messages.push_back(remark.text);
+    for (std::string& told : told_of_treatments(job, *evaluation)) combined.messages.push_back(std::move(told));
     return finish(combined, std::move(json), output, json_file, progress);
 }
 
@@ -102,10 +39,15 @@ bool can_be_done(const Kind& kind) { return kind.of == KindClass::treat && !kind
 
 }  // namespace
 
-Status run_lists(const RunOptions& options, Progress& progress) {
+Status run_job(const RunOptions& options, Progress& progress) {
+    Status status = Status::done;
+    if (!options.output.empty() && !check_pieces_output(options.output, status)) return status;
+    // The result of a job is a mesh: it never takes the job's place, and nor does the report.
+    if (!check_names(std::vector{options.job}, std::vector<std::string>{"", options.output, options.json}, status))
+        return status;
     auto job = read_lists(options.job, progress);
     if (!job) return fail(job.error());
-    SettleOptions settle{precision_of(options.output), job->settings.contact, job->settings.merge_flush};
+    SettleOptions settle = settle_options(job->settings, precision_of(options.output));
     if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
     return evaluated(*job, settle, options.job, {{"operation", "run"}, {"job", options.job}}, options.output,
                      options.json, progress);

@@ -1,0 +1,108 @@
+#include "core/job/evaluation.h"
+
+#include <chrono>
+
+#include "core/base/memory.h"
+
+namespace anvil::sheet {
+namespace {
+
+std::string with_place(const std::string& name, const std::string& place) {
+    return place.empty() ? name : name + ", " + place;
+}
+
+/// Steps within groups have no row: what they say is their group's.
+const Error* error_of(const Step& step, const Outcome& outcome) {
+    if (const auto at = outcome.rows.find(step.id); at != outcome.rows.end() && at->second.error)
+        return &*at->second.error;
+    for (const auto& inner : step.steps)
+        if (const Error* error = error_of(*inner, outcome)) return error;
+    return nullptr;
+}
+
+void tell(const Job& job, const std::vector<Row>& rows, const Outcome& outcome, Evaluation& out) {
+    const Row* base = rows.empty() ? nullptr : &rows.front();
+    if (!out.base_note.empty()) out.remarks.push_back({base->id, name_of(job, *base) + ": " + out.base_note});
+    if (out.base_error) {
+        out.base_error->row = base->id.part;
+        out.base_error->place = with_place(name_of(job, *base), out.base_error->place);
+        out.first_error = out.base_error;
+    }
+    std::set<std::string_view> told;
+    for (const Row& row : rows) {
+        if (!row.step || !told.insert(row.step->id).second) continue;
+        const auto at = outcome.rows.find(row.step->id);
+        if (at == outcome.rows.end()) continue;
+        if (!at->second.note.empty()) out.remarks.push_back({row.id, name_of(job, row) + ": " + at->second.note});
+        if (const Error* error = error_of(*row.step, outcome)) {
+            Error& mine = out.rows[row.step->id].error.emplace(*error);
+            mine.row = row.step->id;
+            mine.place = with_place(name_of(job, row), error->place);
+            if (!out.first_error) out.first_error = mine;
+        }
+    }
+    for (const auto& [id, error] : outcome.broken)
+        if (!out.first_error) {
+            out.first_error = error;
+            out.first_error->place = with_place(job.find_part(id)->name, error.place);
+        }
+    for (const std::string& message : out.combined->messages) out.remarks.push_back({{}, message});
+}
+
+Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t stop_after, const SettleOptions& settle,
+                             Progress& progress) {
+    const auto start = std::chrono::steady_clock::now();
+    const std::vector<Row> rows = rows_of(job);
+    auto outcome = lists.run(job, below_line(rows, stop_after), settle, progress);
+    if (!outcome) return outcome.error();
+    Evaluation out;
+    out.combined = outcome->result.combined;
+    out.rows = outcome->rows;
+    out.parts = std::move(outcome->parts);
+    out.broken = outcome->broken;
+    out.operand_parts = outcome->result.operand_parts;
+    out.sheets = {outcome->result.sheets.begin(), outcome->result.sheets.end()};
+    out.reused_arrangement = outcome->result.reused_arrangement;
+    out.has_base = job.find_part(job.work()) && !out.broken.contains(job.work());
+    out.base_note = outcome->result.note;
+    out.base_error = outcome->result.error;
+    tell(job, rows, *outcome, out);
+    out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return out;
+}
+
+}  // namespace
+
+Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
+                                       std::optional<SettleOptions> settle) {
+    kept_.begin_round();
+    auto result = with_memory_checked(
+        [&] { return evaluated(lists_, job, stop_after, settle.value_or(settle_options(job.settings)), progress); });
+    if (!result && result.error().code == ErrorCode::out_of_memory) {  // what was kept is a good part of what is used
+        kept_.forget();
+        lists_.forget();
+    }
+    return result;
+}
+
+std::vector<std::string> told_of_treatments(const Job& job, const Evaluation& evaluation) {
+    std::vector<std::string> out;
+    std::set<std::string_view> told;
+    for (const Row& row : rows_of(job)) {
+        if (!row.step || !told.insert(row.step->id).second) continue;
+        const RowOutcome* done = evaluation.row(row.step->id);
+        if (!done || !done->treated) continue;
+        const std::string name = name_of(job, row) + ": ";
+        if (done->treated->mended) {
+            for (const Repaired& r : done->treated->mended->repairs)
+                if (!r.said.empty()) out.push_back(name + r.said);
+            for (const HandDone& edit : done->treated->mended->by_hand) out.push_back(name + edit.said);
+        }
+        if (!done->treated->said.empty()) out.push_back(name + done->treated->said);
+        if (done->treated->question)
+            out.push_back(name + done->treated->question->asked + " It waits for an answer, which \"answered\" gives.");
+    }
+    return out;
+}
+
+}  // namespace anvil::sheet

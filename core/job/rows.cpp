@@ -1,0 +1,174 @@
+#include "core/job/rows.h"
+
+#include <algorithm>
+#include <set>
+
+namespace anvil::sheet {
+namespace {
+
+constexpr int deepest = 64;
+/// Parts that use each other twice, level by level, would have as many as a power of two.
+constexpr std::size_t most_rows = 20'000;
+
+class Lister {
+  public:
+    explicit Lister(const Job& job) : job_(job) {}
+    std::vector<Row> list() {
+        if (const Part* work = job_.find_part(job_.work())) add_part(*work, false);
+        for (const Part* part : idle_parts(job_)) add_part(*part, true);
+        return std::move(rows_);
+    }
+
+  private:
+    void add_part(const Part& part, bool idle) {
+        const Innermost inner = innermost(job_, part);
+        Row row;
+        row.id = {inner.part ? inner.part->id : part.id, {part.id}};
+        row.list = &part;
+        row.use = idle ? nullptr : inner.use;
+        row.idle = idle;
+        if (idle) row.stands = part.bench.transform();
+        rows_.push_back(row);
+        row.depth = 1;
+        row.number = "0.";
+        int number = 0;
+        if (const auto* use = std::get_if<Use>(&part.source)) add_list_of(*use, row, number);
+        if (!idle) {
+            row.depth = number = 0;
+            row.number.clear();
+        }
+        add_steps(part, row, number);
+    }
+
+    /// What is in the list of a part that is used. `like`: has the way so far, where what uses it stands, the depth,
+    /// and how numbers begin.
+    void add_list_of(const Use& use, Row like, int& number, int uses = 0) {
+        const Part* part = job_.find_part(use.part);
+        if (!part || uses > deepest) return;
+        like.stands = like.stands * use.placement.transform();
+        if (const auto* source = std::get_if<Use>(&part->source)) add_list_of(*source, like, number, uses + 1);
+        add_steps(*part, like, number);
+    }
+
+    void add_steps(const Part& list, const Row& like, int& number) {
+        for (const auto& step : list.steps) {
+            if (rows_.size() >= most_rows || like.depth > deepest) return;
+            Row row = like;
+            row.id = {list.id, like.id.way};
+            row.id.way.push_back(step->id);
+            row.list = &list;
+            row.step = step.get();
+            row.kind = find_kind(step->kind);
+            row.use = nullptr;
+            row.number += std::to_string(++number);
+            if (step->operand) {
+                const Innermost inner = innermost(job_, *step->operand);
+                row.use = inner.use;
+                row.id.part = inner.part ? inner.part->id : step->operand->part;
+            }
+            rows_.push_back(row);
+            if (!step->operand) continue;
+            ++row.depth;
+            row.number += ".";
+            int inner = 0;
+            add_list_of(*step->operand, row, inner);
+        }
+    }
+
+    const Job& job_;
+    std::vector<Row> rows_;
+};
+
+FoundStep find_in(const Part& part, const Steps& steps, std::string_view id) {
+    for (const auto& step : steps) {
+        if (step->id == id) return {&part, step.get()};
+        if (const FoundStep inner = find_in(part, step->steps, id); inner.step) return inner;
+    }
+    return {};
+}
+
+void add_used(const Steps& steps, std::set<std::string_view>& to) {
+    for (const auto& step : steps) {
+        if (step->operand) to.insert(step->operand->part);
+        add_used(step->steps, to);
+    }
+}
+
+}  // namespace
+
+std::vector<Row> rows_of(const Job& job) { return Lister(job).list(); }
+
+const Row* find_row(std::span<const Row> rows, const RowId& id) {
+    const auto at = std::ranges::find_if(rows, [&](const Row& row) { return row.id.way == id.way; });
+    return at == rows.end() || id.empty() ? nullptr : &*at;
+}
+
+RowId nearest_row(std::span<const Row> rows, const RowId& id) {
+    if (const Row* row = find_row(rows, id)) return row->id;
+    const auto at = std::ranges::find_if(rows, [&](const Row& row) { return row.id.part == id.part; });
+    return at == rows.end() ? RowId() : at->id;
+}
+
+std::string name_of(const Job& job, const Row& row) {
+    const Part* part = job.find_part(row.id.part);
+    const std::string name = part ? part->name : row.id.part;
+    if (!row.step) return row.idle ? name : "base (" + name + ")";
+    const std::string what = row.use ? name : row.kind ? row.kind->name : row.step->kind;
+    const bool of_base = row.number.starts_with("0.");
+    return (of_base ? "base, step " + row.number.substr(2) : "step " + row.number) + " (" + what + ")";
+}
+
+std::size_t steps_in_work(std::span<const Row> rows) {
+    return static_cast<std::size_t>(std::ranges::count_if(rows, [](const Row& r) { return r.step && !r.idle; }));
+}
+
+std::set<std::string> below_line(std::span<const Row> rows, std::size_t count) {
+    std::set<std::string> below, above;
+    std::size_t seen = 0;
+    for (const Row& row : rows)
+        if (row.step && !row.idle) (seen++ < count ? above : below).insert(row.step->id);
+    // Of a part that is used again above.
+    for (const std::string& id : above) below.erase(id);
+    return below;
+}
+
+std::vector<const Part*> idle_parts(const Job& job) {
+    std::set<std::string_view> used(job.results.begin(), job.results.end());
+    for (const auto& part : job.parts) {
+        if (const auto* use = std::get_if<Use>(&part->source)) used.insert(use->part);
+        add_used(part->steps, used);
+    }
+    std::vector<const Part*> out;
+    for (const auto& part : job.parts)
+        if (!used.contains(part->id)) out.push_back(part.get());
+    return out;
+}
+
+Innermost innermost(const Job& job, const Use& use) {
+    Innermost out{job.find_part(use.part), &use};
+    for (int k = 0; out.part && k < deepest; ++k) {
+        const auto* source = std::get_if<Use>(&out.part->source);
+        if (!source) break;
+        out = {job.find_part(source->part), source};
+    }
+    return out;
+}
+
+Innermost innermost(const Job& job, const Part& part) {
+    if (const auto* use = std::get_if<Use>(&part.source)) return innermost(job, *use);
+    return {&part, nullptr};
+}
+
+std::string base_of(const Job& job) {
+    const Part* work = job.find_part(job.work());
+    const Part* part = work ? innermost(job, *work).part : nullptr;
+    return part ? part->id : std::string();
+}
+
+FoundStep find_step(const Job& job, std::string_view id) {
+    for (const auto& part : job.parts)
+        if (const FoundStep found = find_in(*part, part->steps, id); found.step) return found;
+    return {};
+}
+
+}  // namespace anvil::sheet

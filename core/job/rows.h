@@ -1,0 +1,77 @@
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include <set>
+
+#include "core/job/model.h"
+
+namespace anvil::sheet {
+
+/// A row of the job sheet: the source of the part in work, a part on the bench, or a step, known by the way to it: the
+/// id of that part, then the ids of steps, each of which stands in the list of what the one before uses. A part that
+/// two steps use has its steps under both. Empty: no row.
+struct RowId {
+    std::string part{};              ///< id of the part that it is about: of an operand the one with the mesh, of a
+                                     ///< treatment the one in whose list it stands
+    std::vector<std::string> way{};  ///< ids
+    bool operator==(const RowId&) const = default;
+    bool empty() const { return way.empty(); }
+    bool is_step() const { return way.size() > 1; }
+    /// Empty for a part.
+    std::string step() const { return is_step() ? way.back() : std::string(); }
+};
+
+struct Row {
+    RowId id;
+    const Part* list = nullptr;  ///< in whose list the step stands; of a part itself: that one
+    const Step* step = nullptr;  ///< null for a part
+    const Use* use = nullptr;    ///< of the part with the mesh, which says where that stands; null where there is none
+    const Kind* kind = nullptr;  ///< of the step; null where that is not known here
+    int depth = 0;               ///< how many lists it lies in
+    bool idle = false;           ///< on the bench, or in the list of what is there
+    std::string number{};        ///< "3" of a step; "3.1" of one in the list of its operand, "0.1" in that of the base
+    Transform stands = Transform::Identity();  ///< of what is in the list, in the job
+
+    bool is_base() const { return !step && !idle; }
+    bool combines() const { return kind && kind->of == KindClass::combine; }
+    /// Where the part that it is about stands.
+    Placement placement() const { return use ? use->placement : !step && idle ? list->bench : Placement(); }
+};
+
+/// All rows, from the top down: the part in work with its steps, then the parts on the bench; under each what belongs
+/// to it. They point into the job.
+std::vector<Row> rows_of(const Job& job);
+/// Null where there is none.
+const Row* find_row(std::span<const Row> rows, const RowId& id);
+/// The row of that way, or where it has gone the first one that is about its part.
+RowId nearest_row(std::span<const Row> rows, const RowId& id);
+/// "base (housing)", "step 3 (bore)", "step 3.1 (mend)".
+std::string name_of(const Job& job, const Row& row);
+/// Ids of the steps below a stop line that lets so many rows of steps count, from the top.
+std::set<std::string> below_line(std::span<const Row> rows, std::size_t count);
+/// How many rows of steps there are above the bench.
+std::size_t steps_in_work(std::span<const Row> rows);
+
+/// Parts that nothing uses and that are no result.
+std::vector<const Part*> idle_parts(const Job& job);
+
+/// The part with the mesh that a use comes to in the end, and the use of that.
+struct Innermost {
+    const Part* part = nullptr;  ///< null where a part is not there
+    const Use* use = nullptr;
+};
+Innermost innermost(const Job& job, const Use& use);
+Innermost innermost(const Job& job, const Part& part);
+/// Id of the part that the steps start from; empty where there is none.
+std::string base_of(const Job& job);
+
+/// A step, and the part in whose list it stands, also within groups; null where there is none.
+struct FoundStep {
+    const Part* part = nullptr;
+    const Step* step = nullptr;
+};
+FoundStep find_step(const Job& job, std::string_view id);
+
+}  // namespace anvil::sheet
