@@ -4,6 +4,7 @@
 #include <QFileInfo>
 #include <set>
 
+#include "app/ready_meshes.h"
 #include "core/base/memory.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
@@ -14,39 +15,6 @@ namespace {
 
 /// Meshes of more faces than this are shown first and looked at then, what is cheap to find first.
 constexpr std::size_t large_mesh = 50'000;
-
-/// `shown`: the same mesh as it is to be drawn, where that differs.
-ReadyMesh make_ready(std::shared_ptr<const Mesh> mesh, const Mesh* shown = nullptr) {
-    ReadyMesh ready;
-    ready.given = mesh;
-    ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
-    ready.display = std::make_shared<const DisplayMesh>(make_display(shown ? *shown : *mesh));
-    ready.picker = std::make_shared<const Picker>(*mesh);
-    ready.mesh = std::move(mesh);
-    return ready;
-}
-
-/// The crossing curves that each operand has a part in.
-std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation) {
-    std::map<std::string, std::vector<std::vector<Vec3>>> lines;
-    for (const CrossingCurve& curve : evaluation.combined->curves)
-        for (const std::uint32_t o : std::set{curve.a, curve.b}) {
-            auto& line = lines[evaluation.operand_parts[o]].emplace_back(curve.points);
-            if (curve.closed) line.push_back(curve.points.front());
-        }
-    std::map<std::string, std::shared_ptr<const DisplayMesh>> out;
-    for (const auto& [part, list] : lines) out[part] = std::make_shared<const DisplayMesh>(make_display_lines(list));
-    return out;
-}
-
-std::shared_ptr<const DisplayMesh> rims(const Evaluation& evaluation) {
-    std::vector<std::vector<Vec3>> lines;
-    for (const ClosedHole& hole : evaluation.combined->closed_holes) {
-        lines.push_back(hole.rim);
-        lines.back().push_back(hole.rim.front());
-    }
-    return lines.empty() ? nullptr : std::make_shared<const DisplayMesh>(make_display_lines(lines));
-}
 
 /// Each piece prints by itself, so each gets a file of its own. Returns what was done, for the hint line.
 Result<QString> write_pieces(const Combined& combined, const QString& file) {
@@ -67,28 +35,25 @@ Result<QString> write_pieces(const Combined& combined, const QString& file) {
            rounded;
 }
 
-/// Parts that are looked at one by one: those that wait, were mended, or have a remark; where a step fails all are, to
-/// show which and why.
+/// Parts that are looked at one by one: those that wait, have steps of their own, or have a remark; where a step fails
+/// all are, to show which and why.
 std::vector<std::string> parts_to_inspect(const Job& job, const Result<Evaluation>& evaluation) {
-    std::set<std::string> remarkable;
-    if (evaluation) {
-        if (!evaluation->base_note.empty()) remarkable.insert(job.base);
-        for (const StepOutcome& row : evaluation->steps)
-            if (!row.note.empty()) remarkable.insert(row.part);
-    }
-    const auto idle = job.idle_parts();
-    const bool failed = evaluation ? evaluation->first_error() != nullptr : !evaluation.error().is_cancel();
+    std::set<std::string> wanted;
+    if (evaluation)
+        for (const Remark& remark : evaluation->remarks) wanted.insert(remark.row.part);
+    for (const Part* part : idle_parts(job)) wanted.insert(part->id);
+    const bool failed = evaluation ? evaluation->first_error.has_value() : !evaluation.error().is_cancel();
     std::vector<std::string> out;
-    for (const Part& part : job.parts)
-        if (failed || !part.mendings.empty() || remarkable.contains(part.id) ||
-            std::ranges::find(idle, &part) != idle.end())
-            out.push_back(part.id);
+    for (const auto& part : job.parts)
+        if (part->id != job.work() && (failed || !part->steps.empty() || wanted.contains(part->id)))
+            out.push_back(part->id);
     return out;
 }
 
 }  // namespace
 
-JobController::JobController(QObject* parent) : QObject(parent), evaluator_(std::make_shared<Evaluator>()) {
+JobController::JobController(QObject* parent)
+    : QObject(parent), evaluator_(std::make_shared<Evaluator>()), ready_(std::make_shared<ReadyMeshes>()) {
     worker_.moveToThread(&thread_);
     thread_.start();
 }
@@ -99,19 +64,27 @@ JobController::~JobController() {
     thread_.wait();
 }
 
+void JobController::list_rows() {
+    rows_ = rows_of(job());
+    below_ = below_line(rows_, stop_after_);
+}
+
 void JobController::change(Job next, const QString& name, const QString& merge) {
     history_.change(std::move(next), name.toStdString(), merge.toStdString());
+    list_rows();
     Q_EMIT job_changed();
     schedule();
 }
 void JobController::end_merge() { history_.end_merge(); }
 void JobController::undo() {
     history_.undo();
+    list_rows();
     Q_EMIT job_changed();
     schedule();
 }
 void JobController::redo() {
     history_.redo();
+    list_rows();
     Q_EMIT job_changed();
     schedule();
 }
@@ -120,6 +93,7 @@ void JobController::open(Job job, const QString& file) {
     history_ = History(std::move(job));
     file_ = file;
     stop_after_ = ~std::size_t{0};
+    list_rows();
     outcome_ = nullptr;
     inspection_ = nullptr;
     error_.reset();
@@ -168,8 +142,8 @@ void JobController::deliver(const QString& file) {
             if (!format) return format.error();
             if (!is_single_precision(*format)) return write_pieces(*shown->evaluation->combined, file);
             // What was shown is in double precision; rounding it again could make faces cross.
-            const auto evaluation =
-                evaluator->evaluate(job, *progress, stop_after, settle_options(job.settings, Precision::single_precision));
+            const auto evaluation = evaluator->evaluate(job, *progress, stop_after,
+                                                        settle_options(job.settings, Precision::single_precision));
             if (!evaluation) return evaluation.error();
             return write_pieces(*evaluation->combined, file);
         });
@@ -277,39 +251,78 @@ void JobController::drop_copy() {
     if (!copy_.isEmpty()) QFile::remove(copy_);
 }
 
-std::shared_ptr<const Mended> JobController::mended(const std::string& part, const std::string& mending) const {
-    const Part* known = job().find_part(part);
-    if (!known || !outcome_) return nullptr;
-    const auto ready = outcome_->parts.find(part);
-    if (ready == outcome_->parts.end() || ready->second.mendings.size() != known->mendings.size()) return nullptr;
-    for (std::size_t i = 0; i < known->mendings.size(); ++i)
-        if (known->mendings[i].id == mending) return ready->second.mendings[i];
-    return nullptr;
+Place JobController::end_of(const std::string& list) const {
+    if (list == job().work())
+        for (const auto& step : job().find_part(list)->steps)
+            if (below_.contains(step->id)) return {list, step->id};
+    return {list, {}};
 }
 
-const Error* JobController::row_error(const std::string& row) const {
+const RowOutcome* JobController::done(std::string_view step) const {
+    return outcome_ && outcome_->evaluation ? outcome_->evaluation->row(step) : nullptr;
+}
+
+std::shared_ptr<const Mended> JobController::mended(std::string_view step) const {
+    const RowOutcome* what = done(step);
+    return what && what->treated ? what->treated->mended : nullptr;
+}
+
+const Error* JobController::row_error(const Row& row) const {
     if (!outcome_ || !outcome_->evaluation) return nullptr;
-    const Evaluation& e = *outcome_->evaluation;
-    if (e.base_error && e.base_error->row == row) return &*e.base_error;
-    for (const StepOutcome& step : e.steps)
-        if (step.error && step.step == row) return &*step.error;
-    for (const auto& [id, part] : e.mended)
-        for (const std::optional<Error>& error : part.errors)
-            if (error && error->row == row) return &*error;
-    return nullptr;
+    if (row.is_base()) return outcome_->evaluation->base_error ? &*outcome_->evaluation->base_error : nullptr;
+    const RowOutcome* what = row.step ? done(row.step->id) : nullptr;
+    return what && what->error ? &*what->error : nullptr;
 }
 
-const Question* JobController::question(const std::string& part, const std::string& mending) const {
+const Question* JobController::question(std::string_view step) const {
+    const RowOutcome* what = done(step);
+    return what && what->treated && what->treated->question ? &*what->treated->question : nullptr;
+}
+
+std::optional<OpenQuestion> JobController::open_question() const {
+    for (const Row& row : rows_)
+        if (const Question* asked = row.step ? question(row.step->id) : nullptr)
+            return OpenQuestion{row.id, done(row.step->id)->from, row.stands, *asked};
+    return std::nullopt;
+}
+
+ShownBody JobController::body_of(const Row& row) const {
+    if (!outcome_) return {};
+    auto ready = [&](const std::string& part) -> const ReadyMesh* {
+        const auto at = outcome_->parts.find(part);
+        return at == outcome_->parts.end() ? nullptr : &at->second;
+    };
+    std::string part = row.list->id;
+    ShownBody out{nullptr, row.stands};
+    const Use* use = row.step && row.step->operand ? &*row.step->operand : nullptr;
+    if (row.is_base()) use = std::get_if<Use>(&row.list->source);
+    if (use) {
+        part = use->part;
+        out.stands = row.stands * use->placement.transform();
+    }
+    out.ready = ready(part);
+    // Where nothing was done to it since, it stands where the job says now, not where it stood when it was worked out.
+    for (const Part* made = job().find_part(part); made;) {
+        const auto* source = std::get_if<Use>(&made->source);
+        const ReadyMesh* before = source ? ready(source->part) : nullptr;
+        if (!before || !out.ready || before->mesh != out.ready->mesh) break;
+        out.stands = out.stands * source->placement.transform();
+        made = job().find_part(source->part);
+    }
+    return out;
+}
+
+const ReadyMesh* JobController::body_of_list(const std::string& part) const {
     if (!outcome_) return nullptr;
-    const auto ready = outcome_->parts.find(part);
-    if (ready == outcome_->parts.end() || !ready->second.question) return nullptr;
-    const OpenQuestion& open = *ready->second.question;
-    return open.mending == mending ? &open.question : nullptr;
+    if (part == job().work()) return outcome_->result.mesh ? &outcome_->result : nullptr;
+    const auto at = outcome_->parts.find(part);
+    return at == outcome_->parts.end() ? nullptr : &at->second;
 }
 
 void JobController::set_stop_after(std::size_t count) {
     if (count == stop_after_) return;
     stop_after_ = count;
+    list_rows();
     Q_EMIT job_changed();
     schedule();
 }
@@ -357,55 +370,34 @@ void JobController::start() {
     QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);
 }
 
-/// The parts as the steps see them, ready to draw; what is known of them from the last time is taken over.
-/// `evaluation`: null where there is none.
-std::map<std::string, ReadyMesh> JobController::ready_parts(const Job& job, const Evaluation* evaluation) const {
-    std::map<std::string, ReadyMesh> ready;
-    for (const Part& part : job.parts) {
-        const auto known = ready_.find(part.id);
-        ReadyMesh& r = ready[part.id];
-        if (!evaluation && known != ready_.end() && known->second.given == part.mesh) {
-            r = known->second;
-            continue;
-        }
-        const auto at =
-            evaluation ? evaluation->mended.find(part.id) : std::map<std::string, MendedPart>::const_iterator();
-        const MendedPart* mended = evaluation && at != evaluation->mended.end() ? &at->second : nullptr;
-        const std::shared_ptr<const Mesh> mesh = mended ? mended->mesh : part.mesh;
-        r = known != ready_.end() && known->second.mesh == mesh ? known->second : make_ready(mesh);
-        r.mendings = mended ? mended->done : std::vector<std::shared_ptr<const Mended>>();
-        if (known != ready_.end() && known->second.given == part.mesh) {
-            r.given_measures = known->second.given_measures;
-            r.given_display = known->second.given_display;
-        } else if (mesh == part.mesh) {
-            r.given_measures = r.measures;
-            r.given_display = r.display;
-        } else {
-            r.given_measures = std::make_shared<const Measures>(measure(welded(*part.mesh)));
-            r.given_display = std::make_shared<const DisplayMesh>(make_display(*part.mesh));
-        }
-        r.given = part.mesh;
-        r.question = mended ? mended->question : std::nullopt;
-    }
-    return ready;
-}
-
 /// On the worker's thread: what is found is posted to the owner's, what can be shown at once before what is looked for.
 void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
                                       Evaluator& evaluator) {
     auto evaluation = evaluator.evaluate(job, progress, stop_after);
     // Parts are shown even where the steps fail.
     auto outcome = std::make_shared<Outcome>();
-    ready_ = ready_parts(job, evaluation ? &*evaluation : nullptr);
+    ready_->begin_round();
+    std::map<std::string, ReadyMesh*> bodies;
+    for (const auto& part : job.parts) {
+        const auto* stored = std::get_if<StoredMesh>(&part->source);
+        if (stored) outcome->given[part->id] = ready_->of(stored->mesh).measures;
+        if (evaluation && evaluation->parts.contains(part->id))
+            bodies[part->id] = &ready_->of(evaluation->parts.at(part->id));
+        else if (stored)
+            bodies[part->id] = &ready_->of(stored->mesh);
+    }
     std::vector<std::string> large;
-    for (const std::string& id : parts_to_inspect(job, evaluation))
-        if (ReadyMesh& part = ready_[id]; part.mesh->faces.size() > large_mesh)
+    for (const std::string& id : parts_to_inspect(job, evaluation)) {
+        const auto body = bodies.find(id);
+        if (body == bodies.end()) continue;
+        if (body->second->mesh->faces.size() > large_mesh)
             large.push_back(id);
         else
-            inspect_part(job, part, progress, {});
-    outcome->parts = ready_;
-    if (const auto base = outcome->parts.find(job.base); base != outcome->parts.end())
-        outcome->base_measures = base->second.given_measures;
+            inspect_part(job, *body->second, progress, {});
+    }
+    for (const auto& [id, body] : bodies) outcome->parts[id] = *body;
+    if (const auto base = outcome->given.find(base_of(job)); base != outcome->given.end())
+        outcome->base_measures = base->second;
     std::optional<Error> error;
     if (evaluation) {
         outcome->evaluation = std::make_shared<const Evaluation>(std::move(*evaluation));
@@ -413,20 +405,21 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         std::optional<Mesh> coloured;
         if (combined.pieces() > 1 && combined.mesh.material.empty())
             coloured = coloured_by_piece(combined.mesh, combined.piece_start);
-        outcome->result = make_ready({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
+        outcome->result = ready_->of({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
         outcome->curves = curves_by_part(*outcome->evaluation);
-        outcome->closed_holes = rims(*outcome->evaluation);
-        if (const Error* first = outcome->evaluation->first_error()) error = *first;
+        outcome->closed_holes = rims_of(*outcome->evaluation);
+        error = outcome->evaluation->first_error;
     } else {
         error = evaluation.error();
     }
+    ready_->end_round();
     post([this, run, outcome, error] { show_outcome(run, outcome, error); });
     if (outcome->evaluation) inspect_result(run, job, *outcome->evaluation, progress);
     for (const std::string& id : large) {
         auto show = [&](std::shared_ptr<const Inspection> found) {
             post([this, run, id, found] { show_part_inspection(run, id, found); });
         };
-        ReadyMesh& part = ready_[id];
+        ReadyMesh& part = *bodies.at(id);
         inspect_part(job, part, progress,
                      [&](const Inspection& first) { show(std::make_shared<const Inspection>(first)); });
         if (part.inspection) show(part.inspection);

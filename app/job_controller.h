@@ -9,33 +9,49 @@
 #include <optional>
 
 #include "core/inspect/inspect.h"
+#include "core/job/edits.h"
 #include "core/job/evaluate.h"
+#include "core/job/history.h"
 #include "core/mesh/display.h"
 #include "core/spatial/pick.h"
 
 namespace anvil::app {
 
-/// A part made ready to draw and to pick.
+/// A body made ready to draw and to pick.
 struct ReadyMesh {
     std::shared_ptr<const Mesh> mesh;
-    std::shared_ptr<const Mesh> given;                    ///< before its mendings; the same as `mesh` without any
-    std::vector<std::shared_ptr<const Mended>> mendings;  ///< per mending of the part; null for those that are off
-    std::optional<OpenQuestion> question;                 ///< what its mending waits for
-    std::shared_ptr<const Measures> measures, given_measures;
-    std::shared_ptr<const DisplayMesh> display, given_display;
+    std::shared_ptr<const Measures> measures;
+    std::shared_ptr<const DisplayMesh> display;
     std::shared_ptr<const Picker> picker;
-    std::shared_ptr<const Inspection> inspection;  ///< of parts that wait on the bench, were mended, or have a remark;
+    std::shared_ptr<const Inspection> inspection;  ///< of parts that wait on the bench, have steps, or have a remark;
                                                    ///< before they are placed. Of large ones it comes later
 };
+
+class ReadyMeshes;
 
 /// A finished evaluation, all values, ready to show.
 struct Outcome {
     std::shared_ptr<const Evaluation> evaluation;
     ReadyMesh result;
-    std::map<std::string, ReadyMesh> parts;                            ///< by part id
+    std::map<std::string, ReadyMesh> parts;  ///< by part id: after all but their last combining steps
+    std::map<std::string, std::shared_ptr<const Measures>> given;      ///< by part id: of the meshes as they came
     std::map<std::string, std::shared_ptr<const DisplayMesh>> curves;  ///< by part id: where its surface meets others'
     std::shared_ptr<const DisplayMesh> closed_holes;  ///< rims of the holes that were closed; null where there is none
     std::shared_ptr<const Measures> base_measures;    ///< of the base as it stands before any step
+};
+
+/// What a row shows in the view, and where.
+struct ShownBody {
+    const ReadyMesh* ready = nullptr;  ///< null where it was not worked out
+    Transform stands = Transform::Identity();
+};
+
+/// A decision that a treatment waits for: what comes before `first_waiting` in its plan is done, the rest is not.
+struct OpenQuestion {
+    RowId row;
+    std::shared_ptr<const Mesh> from;  ///< what is mended
+    Transform stands;                  ///< where that is, in the job
+    Question question;
 };
 
 /// Holds the job and its history, evaluates it on a thread of its own whenever it changes, and inspects each result.
@@ -48,6 +64,10 @@ class JobController : public QObject {
 
     const Job& job() const { return history_.job(); }
     const History& history() const { return history_; }
+    /// The rows of the job sheet. They point into the job, and hold until it changes.
+    const std::vector<Row>& rows() const { return rows_; }
+    /// Null where there is none.
+    const Row* row(const RowId& id) const { return find_row(rows_, id); }
     void change(Job next, const QString& name, const QString& merge = {});
     void end_merge();
     void undo();
@@ -62,8 +82,11 @@ class JobController : public QObject {
     /// `delivered` or `failed`.
     void deliver(const QString& file);
 
-    /// Steps above this count are taken; the rest wait below the stop line.
+    /// So many rows of steps count, from the top; the rest wait below the stop line.
     std::size_t stop_after() const { return stop_after_; }
+    bool is_below_stop(const Row& row) const { return row.step && below_.contains(row.step->id); }
+    /// Last in a list; of the part in work in front of what waits below the stop line.
+    Place end_of(const std::string& list) const;
     void set_stop_after(std::size_t count);
 
     /// While something is dragged, evaluations are finished rather than stopped and started again.
@@ -93,14 +116,21 @@ class JobController : public QObject {
     /// Whether something that was asked is still to be answered.
     bool is_asked() const { return unanswered_ > 0; }
 
-    /// What became of a mending; null where it is off or not run yet.
-    std::shared_ptr<const Mended> mended(const std::string& part, const std::string& mending) const;
-    /// What a mending waits to be told; null where it waits for nothing.
-    const Question* question(const std::string& part, const std::string& mending) const;
+    /// What became of a step, by its id; null where it was not worked out yet.
+    const RowOutcome* done(std::string_view step) const;
+    /// What repairs of a step did; null where it is off, makes none, or was not worked out yet.
+    std::shared_ptr<const Mended> mended(std::string_view step) const;
+    /// What a step waits to be told; null where it waits for nothing.
+    const Question* question(std::string_view step) const;
+    /// The first decision that a row waits for.
+    std::optional<OpenQuestion> open_question() const;
+    ShownBody body_of(const Row& row) const;
+    /// A part's body as all of its list leaves it: of the part in work the result. Null where it was not worked out.
+    const ReadyMesh* body_of_list(const std::string& part) const;
     /// Why there is no result, or what the result was worked out without: the first of all such rows.
     std::optional<Error> error() const { return error_; }
-    /// Why a row was left out, by the id of its step or mending, or that of the base's part; null where it was not.
-    const Error* row_error(const std::string& row) const;
+    /// Why a row was left out; null where it was not.
+    const Error* row_error(const Row& row) const;
 
   Q_SIGNALS:
     void job_changed();
@@ -113,9 +143,9 @@ class JobController : public QObject {
   private:
     void schedule();
     void start();
+    void list_rows();
     void evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
                            Evaluator& evaluator);
-    std::map<std::string, ReadyMesh> ready_parts(const Job& job, const Evaluation* evaluation) const;
     static void inspect_part(const Job& job, ReadyMesh& part, Progress& progress,
                              const std::function<void(const Inspection&)>& quick);
     void inspect_result(quint64 run, const Job& job, const Evaluation& evaluation, Progress& progress);
@@ -133,16 +163,18 @@ class JobController : public QObject {
     void set_busy(bool busy);
 
     History history_;
+    std::vector<Row> rows_;
     QString file_;
     std::size_t stop_after_ = ~std::size_t{0};
+    std::set<std::string> below_;  // ids of the steps below the stop line
     std::shared_ptr<const Outcome> outcome_;
     std::shared_ptr<const Inspection> inspection_;
     std::optional<Error> error_;
 
     QThread thread_;
-    QObject worker_;                          // lives on thread_; carries the calls there
-    std::shared_ptr<Evaluator> evaluator_;    // used on thread_ only
-    std::map<std::string, ReadyMesh> ready_;  // used on thread_ only
+    QObject worker_;                        // lives on thread_; carries the calls there
+    std::shared_ptr<Evaluator> evaluator_;  // used on thread_ only
+    std::shared_ptr<ReadyMeshes> ready_;    // used on thread_ only
     std::shared_ptr<Progress> progress_;
     std::map<QString, std::shared_ptr<Progress>> questions_;
     int unanswered_ = 0;

@@ -1,6 +1,7 @@
 #include "app/shots.h"
 
 #include <QApplication>
+#include <QCheckBox>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QListWidget>
@@ -55,8 +56,8 @@ int take_shots(const QString& folder) {
         good = window.grab().save(folder + "/" + name + ".png") && good;
     };
     auto part_named = [&](const char* name) {
-        for (const Part& p : window.controller().job().parts)
-            if (p.name == name) return p.id;
+        for (const Row& row : window.controller().rows())
+            if (const Part* p = window.controller().job().find_part(row.id.part); p && p->name == name) return p->id;
         return std::string();
     };
     shot("empty");
@@ -99,10 +100,16 @@ int take_shots(const QString& folder) {
     window.viewport()->set_camera(before);
 
     // A bore that stops short of the wall.
-    Job away = window.controller().job();
-    away.find_part(part_named("gland bore"))->placement.position.y = 38;
-    window.controller().change(std::move(away), "pull the bore out");
     window.choose_part(part_named("gland bore"));
+    auto place_chosen = [&](const std::function<void(Placement&)>& edit) {
+        const RowId chosen = window.job_sheet()->chosen_row();
+        Placement placement = window.controller().row(chosen)->placement();
+        edit(placement);
+        Job job = window.controller().job();
+        set_placement(job, chosen, placement);
+        window.controller().change(std::move(job), "move it");
+    };
+    place_chosen([](Placement& p) { p.position.y = 38; });
     shot("remark");
     window.controller().undo();
 
@@ -113,9 +120,7 @@ int take_shots(const QString& folder) {
     // A plane through the cutters and the housing, tilted.
     window.action("plane")->trigger();
     wait_until_idle(window);
-    Job split = window.controller().job();
-    split.parts.back().placement.angles = {0, 70, 0};
-    window.controller().change(std::move(split), "tilt the plane");
+    place_chosen([](Placement& p) { p.angles = {0, 70, 0}; });
     shot("split");
     window.controller().undo();
     window.controller().undo();

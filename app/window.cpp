@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/panels/empty_bench.h"
+#include "app/panels/field_panel.h"
 #include "app/panels/find_box.h"
 #include "app/panels/hand_strip.h"
 #include "app/panels/hint_line.h"
@@ -15,6 +16,7 @@
 #include "app/panels/mend_panel.h"
 #include "app/panels/question_strip.h"
 #include "app/panels/recovery_strip.h"
+#include "app/panels/row_words.h"
 #include "app/panels/settings_area.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/tool_row.h"
@@ -37,7 +39,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
 
     connect(&controller_, &JobController::job_changed, this, [this] {
         hint_line_->clear_error();
-        if (const RowId row = sheet_->model()->nearest(chosen_); row != chosen_)
+        if (const RowId row = nearest_row(controller_.rows(), chosen_); row != chosen_)
             choose(row);
         else
             sheet_->choose(row);
@@ -54,7 +56,9 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     });
     connect(sheet_, &JobSheet::hint, hint_line_, &HintLine::show_hint);
     connect(sheet_, &JobSheet::chosen, this, &Window::choose);
-    connect(viewport_, &Viewport::part_clicked, this, [this](const std::string& part) { choose_part(part); });
+    connect(viewport_, &Viewport::part_clicked, this, [this](const std::string& part) {
+        if (part != chosen_.part) choose_part(part);  // of its rows the one that is chosen stays so
+    });
     connect(viewport_, &Viewport::hint, hint_line_, &HintLine::show_hint);
     connect(unit_strip_, &UnitStrip::hint, hint_line_, &HintLine::show_hint);
     connect(unit_strip_, &UnitStrip::answered, viewport_, &Viewport::frame_when_ready);
@@ -68,13 +72,18 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
     connect(ledger_, &Ledger::pins_changed, this, [this] {
         viewport_->set_pins(ledger_->pins());
-        viewport_->set_findings(ledger_->inspection(), ledger_->chosen_kind(), ledger_->placement());
+        viewport_->set_findings(ledger_->inspection(), ledger_->chosen_kind(), ledger_->stands());
     });
     connect(mend_panel_, &MendPanel::compare_wanted, viewport_, &Viewport::set_compare);
-    connect(viewport_, &Viewport::compare_changed, this, [this] { mend_panel_->show_compare(viewport_->compare()); });
+    connect(field_panel_, &FieldPanel::compare_wanted, viewport_, &Viewport::set_compare);
+    connect(field_panel_, &FieldPanel::hint, hint_line_, &HintLine::show_hint);
+    connect(viewport_, &Viewport::compare_changed, this, [this] {
+        mend_panel_->show_compare(viewport_->compare());
+        field_panel_->compare_row()->show_compare(viewport_->compare());
+    });
     connect(ledger_, &Ledger::place_chosen, viewport_, &Viewport::frame_place);
     connect(ledger_, &Ledger::row_wanted, this, &Window::choose);
-    connect(ledger_, &Ledger::mend_wanted, this, &Window::mend_part);
+    connect(ledger_, &Ledger::mend_wanted, this, &Window::mend_list);
     connect(question_strip_, &QuestionStrip::hint, hint_line_, &HintLine::show_hint);
     connect(hand_, &HandMode::said, hint_line_, &HintLine::show_hint);
     connect(hand_, &HandMode::changed, this, &Window::show_hand);
@@ -89,7 +98,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         if (question_strip_->isVisible()) hint_line_->show_hint(usual_hint());
     });
     connect(mend_panel_, &MendPanel::hint, hint_line_, &HintLine::show_hint);
-    connect(mend_panel_, &MendPanel::chosen, this, &Window::choose_part);
+    connect(mend_panel_, &MendPanel::chosen, this, &Window::choose);
     connect(mend_panel_, &MendPanel::pins_changed, this, [this] { viewport_->set_pins(mend_panel_->pins()); });
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
         QMessageBox box(QMessageBox::NoIcon, tr("Details"), text, QMessageBox::Ok, this);
@@ -135,8 +144,8 @@ void Window::make_layout() {
         return out;
     };
     tools_->add_group(tr("Bring in"), list({"bring-in", "open", "save"}));
-    tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "more", "switch"}));
-    tools_->add_group(tr("Mend"), list({"mend", "repairs", "by-hand"}));
+    tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "more"}));
+    tools_->add_group(tr("Mend"), list({"mend", "repairs", "by-hand", "treat"}));
     tools_->add_group(tr("Look"), list({"whole", "see-through", "surface"}));
     tools_->add_group(tr("Change of mind"), list({"undo", "redo"}));
     tools_->add_group(tr("Deliver"), list({"export"}));
@@ -193,6 +202,9 @@ void Window::make_layout() {
                                                      {"demo", tr("an example job")},
                                                      {"demo-scan", tr("an example with every kind of defect")}};
     for (const auto& [name, words] : found) find_box_->add(actions_[name], words);
+    for (const Kind* kind : all_kinds())
+        if (const auto action = actions_.find("treat-" + QString::fromStdString(kind->word)); action != actions_.end())
+            find_box_->add(action->second, QString::fromStdString(kind->says).toLower());
     column->addWidget(tools_);
 
     auto* middle = new QHBoxLayout;
@@ -216,6 +228,8 @@ void Window::make_layout() {
     left_column->addWidget(rule);
     mend_panel_ = new MendPanel(controller_);
     mend_panel_->hide();
+    field_panel_ = new FieldPanel(controller_);
+    field_panel_->hide();
     auto* settings = new QWidget;
     settings->setObjectName("sheetPanel");
     settings->setAttribute(Qt::WA_StyledBackground);
@@ -224,6 +238,7 @@ void Window::make_layout() {
     settings_column->setSpacing(0);
     settings_column->addWidget(step_panel_);
     settings_column->addWidget(mend_panel_);
+    settings_column->addWidget(field_panel_);
     settings_column->addStretch(1);
     left_column->addWidget(new SettingsArea(settings));
     hand_ = new HandMode(controller_, this);
@@ -263,14 +278,16 @@ void Window::make_layout() {
 }
 
 void Window::refresh_actions() {
-    const Job& job = controller_.job();
-    empty_bench_->setVisible(job.parts.empty());
-    const bool any = !job.parts.empty(), operand = job.find_part(chosen_.part) && chosen_.part != job.base;
+    const Row* row = controller_.row(chosen_);
+    const bool any = !controller_.job().parts.empty();
+    const bool operand = row && !row->is_base() && (!row->step || row->combines());
+    empty_bench_->setVisible(!any);
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
     actions_["more"]->setEnabled(any);
     actions_["plane"]->setEnabled(any);
-    for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(!chosen_.step.empty());
-    actions_["remove"]->setEnabled(!chosen_.part.empty());
+    for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(row && row->step);
+    actions_["remove"]->setEnabled(row != nullptr);
+    actions_["treat"]->setEnabled(any);
     for (const char* name :
          {"save", "save-as", "whole", "see-through", "surface", "export", "next-place", "mend", "repairs", "by-hand"})
         actions_[name]->setEnabled(any);
@@ -292,33 +309,36 @@ void Window::refresh_title() {
     setWindowTitle(QString("%1%2 – Clean Anvil").arg(name, controller_.history().is_changed() ? " *" : ""));
 }
 
-/// While a part is worked on by hand it is shown alone.
+/// While a body is worked on by hand it is shown alone.
 void Window::show_hand() {
-    const Part* part = controller_.job().find_part(hand_->part());
     actions_["by-hand"]->setChecked(hand_->is_on());
-    if (!part) {
-        viewport_->show_alone(chosen_.mending.empty() ? std::string() : chosen_.part);
-        return;
-    }
-    viewport_->set_compare(Compare::after);
-    viewport_->show_alone(part->id);
+    if (hand_->is_on()) viewport_->set_compare(Compare::after);
 }
 
-void Window::choose_part(const std::string& part, const std::string& mending) {
-    choose(sheet_->model()->nearest({part, {}, mending}));
+void Window::choose_part(const std::string& part) { choose(nearest_row(controller_.rows(), {part, {}})); }
+
+void Window::choose_step(const std::string& step) {
+    for (const Row& row : controller_.rows())
+        if (row.id.step() == step) return choose(row.id);
 }
 
-void Window::choose(const RowId& row) {
-    if (hand_->is_on() && row.part != hand_->part()) hand_->stop();
-    chosen_ = row;
-    const bool mends = !row.mending.empty();
-    sheet_->choose(row);
-    step_panel_->set_row(row);
-    mend_panel_->set_mending(row.part, row.mending);
-    step_panel_->setVisible(!mends);
+void Window::choose(const RowId& id) {
+    chosen_ = id;
+    const Row* row = controller_.row(id);
+    if (hand_->is_on() && (!row || list_at_hand() != hand_->list())) hand_->stop();
+    const bool treats = row && row->step && !row->combines();
+    // What mends, and edits by hand, have panels of their own; all else is set by its fields.
+    const bool mends = treats && row->kind && (row->kind->word == "mend" || row->kind->of == KindClass::group);
+    sheet_->choose(id);
+    step_panel_->set_row(id);
+    if (mends) mend_panel_->set_row(id);
+    if (treats && !mends) field_panel_->set_row(id);
+    step_panel_->setVisible(!treats);
     mend_panel_->setVisible(mends);
-    viewport_->set_chosen(row);
-    viewport_->show_alone(hand_->is_on() ? hand_->part() : mends ? row.part : std::string());
+    field_panel_->setVisible(treats && !mends);
+    viewport_->set_chosen(id);
+    viewport_->show_alone(treats ? id : RowId());
+    if (!mends) viewport_->set_pins({});
     refresh_actions();
     inspect_chosen();
     hint_line_->show_hint(usual_hint());
@@ -326,21 +346,36 @@ void Window::choose(const RowId& row) {
 
 /// What can be done next, with what is chosen now.
 QString Window::usual_hint() const {
-    const Job& job = controller_.job();
-    const Part* part = job.find_part(chosen_.part);
-    if (job.parts.empty()) return tr("Drop meshes here, or take Bring in above.");
-    if (!part) return tr("Click a part or a row to choose it. Drag to turn, right-drag to slide, wheel to zoom.");
-    const QString name = quoted(part->name);
-    if (!chosen_.mending.empty() && controller_.question(chosen_.part, chosen_.mending))
+    const Row* row = controller_.row(chosen_);
+    if (controller_.job().parts.empty()) return tr("Drop meshes here, or take Bring in above.");
+    if (!row) return tr("Click a part or a row to choose it. Drag to turn, right-drag to slide, wheel to zoom.");
+    if (row->step && controller_.question(row->step->id))
         return tr("The repairs marked … wait for an answer: press one of the pictures above the view.");
-    if (!chosen_.mending.empty())
-        return tr("%1 alone, mended. B flips to what it was; leave out a repair by its box, all by the peg.").arg(name);
-    if (job.base == chosen_.part)
-        return tr("%1 is the base. Drag its handles to move it, or choose another row.").arg(name);
-    return !chosen_.step.empty()
-               ? tr("%1: drag its handles to move it, or type where it stands. O switches its step on and off.")
-                     .arg(name)
-               : tr("%1 waits on the bench. U, D or I in the view: union, difference, intersection.").arg(name);
+    const Part* part = controller_.job().find_part(row->id.part);
+    const QString name = part ? quoted(part->name) : QString();
+    if (row->step && !row->combines())
+        return tr("The body at this row alone. B flips to what it was before; the peg switches the row off.");
+    if (row->is_base()) return tr("%1 is the base. Drag its handles to move it, or choose another row.").arg(name);
+    return row->step ? tr("%1: drag its handles to move it, or type where it stands. O switches its step on and off.")
+                           .arg(name)
+                     : tr("%1 waits on the bench. U, D or I in the view: union, difference, intersection.").arg(name);
+}
+
+void Window::toggle_chosen() {
+    const Row* row = controller_.row(chosen_);
+    if (row && row->step)
+        sheet_->model()->setData(sheet_->model()->index(sheet_->model()->row_of(chosen_)), !row->step->on,
+                                 JobSheetModel::OnRole);
+}
+
+void Window::remove_chosen() {
+    const Row* row = controller_.row(chosen_);
+    if (!row) return;
+    if (!row->step || row->use) return step_panel_->remove();
+    const QString name = name_of(*row->step);
+    Job job = controller_.job();
+    remove_step(job, row->step->id);
+    controller_.change(std::move(job), tr("remove %1").arg(name));
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }
@@ -349,14 +384,15 @@ void Window::fail(const Error& error) { hint_line_->show_error(error); }
 
 void Window::add_plane() {
     Job job = controller_.job();
-    const Part* base = job.find_part(job.base);
+    if (controller_.rows().empty()) return;
+    const auto [base, stands] = controller_.body_of(controller_.rows().front());
     if (!base) return;
-    const Box box = bounds(base->placed());
+    const Box box = bounds(transformed(*base->mesh, stands));
     const Vec3 size = box.size();
     const double side = std::ceil(1.5 * std::max({size.x, size.y, size.z}));
-    const std::string id = job.add_part("plane", std::make_shared<const Mesh>(make_plate({0, 0, 0}, side, side)));
-    job.find_part(id)->placement.position = box.center();
-    job.add_step(Operation::split, id);
+    const std::string id = add_part(job, "plane", std::make_shared<const Mesh>(make_plate({0, 0, 0}, side, side)));
+    edit_part(job, id, [&](Part& part) { part.bench.position = box.center(); });
+    add_combining(job, Operation::split, id);
     controller_.change(std::move(job), tr("split by a plane"));
     choose_part(id);
 }

@@ -6,7 +6,6 @@
 #include <map>
 
 #include "app/job_controller.h"
-#include "app/row_id.h"
 
 namespace anvil::app {
 
@@ -15,6 +14,7 @@ class JobSheet;
 class Ledger;
 class StepPanel;
 class MendPanel;
+class FieldPanel;
 class ToolRow;
 class HandMode;
 class HandStrip;
@@ -39,17 +39,22 @@ class Window : public QMainWindow {
     void open_demo();
     void open_demo_scan();
     void choose(const RowId& row);
-    /// Chooses the first row of a part, or one of its mendings.
-    void choose_part(const std::string& part, const std::string& mending = {});
+    /// Chooses the first row that is about a part.
+    void choose_part(const std::string& part);
+    /// Chooses the first row of a step.
+    void choose_step(const std::string& step);
     void save_report(const QString& file);
-    /// Gives a part repairs, at the places that the options name, or everywhere.
-    void mend_part(const std::string& part, const std::vector<Repair>& repairs, const MendOptions& options);
+    /// Puts repairs into a part's list, at the places that the options name, or everywhere.
+    void mend_list(const std::string& list, const std::vector<Repair>& repairs, const MendOptions& options);
+    /// Puts a treatment of that kind into the list that is at hand.
+    void treat(const std::string& kind);
 
     JobController& controller() { return controller_; }
     Viewport* viewport() const { return viewport_; }
     JobSheet* job_sheet() const { return sheet_; }
     StepPanel* step_panel() const { return step_panel_; }
     MendPanel* mend_panel() const { return mend_panel_; }
+    FieldPanel* field_panel() const { return field_panel_; }
     Ledger* ledger() const { return ledger_; }
     UnitStrip* unit_strip() const { return unit_strip_; }
     UnsavedStrip* unsaved_strip() const { return unsaved_strip_; }
@@ -83,9 +88,16 @@ class Window : public QMainWindow {
     void make_layout();
     void refresh_actions();
     void refresh_title();
+    void make_treat_actions();
     void inspect_chosen();
-    const Part* part_to_mend() const;
+    void inspect_row(const Row& row);
+    std::shared_ptr<const Inspection> inspected(const std::shared_ptr<const Mesh>& body);
+    std::string list_at_hand() const;
+    Place place_in(const std::string& list) const;
+    Transform stands_of(const std::string& list) const;
     std::string subject_part() const;
+    void toggle_chosen();
+    void remove_chosen();
     void apply_operation(Operation operation);
     void ask_for_meshes();
     void bring_in(const QStringList& meshes);
@@ -107,6 +119,7 @@ class Window : public QMainWindow {
     JobSheet* sheet_ = nullptr;
     StepPanel* step_panel_ = nullptr;
     MendPanel* mend_panel_ = nullptr;
+    FieldPanel* field_panel_ = nullptr;
     Viewport* viewport_ = nullptr;
     EmptyBench* empty_bench_ = nullptr;
     Ledger* ledger_ = nullptr;
@@ -120,6 +133,9 @@ class Window : public QMainWindow {
     QTimer autosave_timer_;
     QString autosave_file_;
     RowId chosen_;
+    // Of the body at the chosen row, where that is none that is inspected anyway.
+    std::shared_ptr<const Mesh> looked_at_, asked_about_;
+    std::shared_ptr<const Inspection> found_;
 };
 
 }  // namespace anvil::app

@@ -63,13 +63,13 @@ void Window::make_actions() {
     others->setToolTipsVisible(true);
     add_action("more", tr("More"), "more", {}, tr("Split, pieces, inlay and others; bundles"), [] {})->setMenu(others);
     add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"),
-               [this] { step_panel_->toggle(); });
+               [this] { toggle_chosen(); });
     add_action("stop-earlier", tr("Stop line up"), {}, {}, tr("Look at the model one step earlier"),
                [this] { sheet_->view()->move_stop(-1); });
     add_action("stop-later", tr("Stop line down"), {}, {}, tr("Look at the model one step later"),
                [this] { sheet_->view()->move_stop(1); });
     add_action("remove", tr("Remove part"), "remove", QKeySequence::Delete,
-               tr("Take the chosen part and its step out of the job"), [this] { step_panel_->remove(); });
+               tr("Take the chosen part and its step out of the job"), [this] { remove_chosen(); });
     add_action("undo", tr("Undo"), "undo", QKeySequence::Undo, tr("Undo"), [this] { controller_.undo(); });
     add_action("redo", tr("Redo"), "redo", QKeySequence::Redo, tr("Redo"), [this] { controller_.redo(); });
     add_action("whole", tr("Whole"), "whole", {}, tr("Show the whole of it (W in the view)"),
@@ -104,24 +104,24 @@ void Window::make_actions() {
                [this] { open_demo_scan(); });
 }
 
-/// The whole plan, and each repair by itself, for the part that the ledger speaks of.
+/// The whole plan, and each repair by itself, in the list that is at hand.
 void Window::make_mend_actions() {
     auto mend = [this](std::vector<Repair> repairs) {
-        if (const Part* part = part_to_mend()) mend_part(part->id, repairs, {});
+        if (const std::string list = list_at_hand(); !list.empty()) mend_list(list, repairs, {});
     };
     const auto plan = whole_plan();
     add_action("mend", tr("Mend all"), "mend", {},
-               tr("Run the whole plan of repairs on the part, as a row of the job sheet (M in the view)"),
+               tr("Run the whole plan of repairs on what is chosen, as a row of the job sheet (M in the view)"),
                [mend, plan] {
                    mend({plan.begin(), plan.end()});
                });
     auto* by_hand = add_action("by-hand", tr("By hand"), "by-hand", {},
-                               tr("Choose faces, edges or points of the part and edit them (H in the view)"), [this] {
-                                   const Part* part = part_to_mend();
+                               tr("Choose faces, edges or points and edit them (H in the view)"), [this] {
+                                   const std::string list = list_at_hand();
                                    if (hand_->is_on())
                                        hand_->stop();
-                                   else if (part)
-                                       hand_->start(part->id);
+                                   else if (!list.empty())
+                                       hand_->start(list, stands_of(list));
                                });
     by_hand->setCheckable(true);
     auto* menu = new QMenu(this);
@@ -141,6 +141,21 @@ void Window::make_mend_actions() {
                        if (!file.isEmpty()) save_report(file);
                    }));
     add_action("repairs", tr("Repairs"), "repairs", {}, tr("One repair by itself"), [] {})->setMenu(menu);
+    make_treat_actions();
+}
+
+/// Steps that change a body by themselves, as their kinds say; those that mend have tools of their own.
+void Window::make_treat_actions() {
+    auto* menu = new QMenu(this);
+    menu->setToolTipsVisible(true);
+    for (const Kind* kind : all_kinds()) {
+        if (kind->of != KindClass::treat || kind->wants_selection() || kind->word == "mend") continue;
+        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name);
+        menu->addAction(add_action("treat-" + word, name.at(0).toUpper() + name.mid(1), word, {},
+                                   QString::fromStdString(kind->says), [this, word] { treat(word.toStdString()); }));
+    }
+    add_action("treat", tr("Change"), "treat", {}, tr("Change the body by itself: mirror, place and others"), [] {
+    })->setMenu(menu);
 }
 
 /// How the skin of the body is shown: one of these holds.

@@ -58,8 +58,8 @@ void Window::bring_in(const QStringList& meshes) {
             fail({ErrorCode::bad_count, "there are no faces in it", file.toStdString()});
             return;
         }
-        added.push_back(job.add_part(QFileInfo(file).completeBaseName().toStdString(),
-                                     std::make_shared<const Mesh>(welded(*mesh))));
+        added.push_back(add_part(job, QFileInfo(file).completeBaseName().toStdString(),
+                                 std::make_shared<const Mesh>(welded(*mesh))));
     }
     const auto unit = job.settings.import_unit;
     if (unit) read_as(job, added, *unit);
@@ -79,7 +79,7 @@ void Window::open_demo() {
 
 void Window::open_demo_scan() {
     Job job;
-    job.add_part("scanned bracket", std::make_shared<const Mesh>(demo::scanned_bracket()));
+    add_part(job, "scanned bracket", std::make_shared<const Mesh>(demo::scanned_bracket()));
     leave_then([this, job = std::move(job)] {
         start_with(job, {});
         viewport_->frame_when_ready();
@@ -92,7 +92,7 @@ void Window::ask_for_meshes() {
 }
 
 QString Window::export_name() const {
-    const Part* base = controller_.job().find_part(controller_.job().base);
+    const Part* base = controller_.job().find_part(base_of(controller_.job()));
     QString name = base ? QString::fromStdString(base->name) : tr("result");
     name.replace('/', '-');
     const QString folder = controller_.file().isEmpty() ? QString() : QFileInfo(controller_.file()).path() + "/";
@@ -118,7 +118,7 @@ bool Window::save(bool as) {
 }
 
 void Window::start_with(Job job, const QString& file) {
-    choose_part({});
+    choose({});
     unit_strip_->dismiss();
     controller_.open(std::move(job), file);
 }

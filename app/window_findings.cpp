@@ -8,91 +8,168 @@
 #include "app/window.h"
 #include "app/words.h"
 #include "core/io/mesh_file.h"
+#include "core/job/kinds/mend_values.h"
 #include "core/report/facts.h"
 #include "core/report/page.h"
 
 namespace anvil::app {
-namespace {
-
-/// The part that a row is about, by the id of its step, its mending or itself; empty for none.
-std::string part_of_row(const Job& job, const std::string& row) {
-    for (const Step& step : job.steps)
-        if (step.id == row) return step.part;
-    for (const Part& part : job.parts)
-        if (part.id == row || part.find_mending(row)) return part.id;
+/// Whose findings the ledger lists; empty for the result. It speaks of a part where that waits or has a remark; where a
+/// step fails, of the one that made it fail; and of the base where that is all.
+std::string Window::subject_part() const {
+    const auto outcome = controller_.outcome();
+    if (const Row* row = controller_.row(chosen_)) {
+        if (row->idle || controller_.error()) return row->id.part;
+        if (outcome && !row->is_base())
+            if (const auto ready = outcome->parts.find(row->id.part);
+                ready != outcome->parts.end() && ready->second.inspection && !ready->second.inspection->print_ready)
+                return row->id.part;
+    }
+    const auto error = controller_.error();
+    if (!error) return {};
+    for (const Row& row : controller_.rows())
+        if (row.step ? row.step->id == error->row : row.id.part == error->row) return row.id.part;
     return {};
 }
 
-}  // namespace
-
-/// Whose findings the ledger lists; empty for the result. It speaks of a part where that waits, is looked at for its
-/// mending, or has a remark; where a step fails, of the one that made it fail; and of the base where that is all.
-std::string Window::subject_part() const {
+/// The part into whose list goes what is done to the body at hand: that of a chosen row, else of what the ledger
+/// speaks of; empty where there is none.
+std::string Window::list_at_hand() const {
+    if (const Row* row = controller_.row(chosen_)) return row->step && !row->use ? row->list->id : row->id.part;
     const Job& job = controller_.job();
-    const auto outcome = controller_.outcome();
-    if (!chosen_.part.empty()) {
-        const auto idle = job.idle_parts();
-        const bool waits = std::ranges::any_of(idle, [&](const Part* p) { return p->id == chosen_.part; });
-        if (waits || !chosen_.mending.empty() || controller_.error()) return chosen_.part;
-        if (outcome && chosen_.part != job.base)
-            if (const auto ready = outcome->parts.find(chosen_.part);
-                ready != outcome->parts.end() && ready->second.inspection && !ready->second.inspection->print_ready)
-                return chosen_.part;
-    }
-    return controller_.error() ? part_of_row(job, controller_.error()->row) : std::string();
+    if (const std::string part = subject_part(); !part.empty()) return part;
+    const Part* work = job.find_part(job.work());
+    return work && work->steps.empty() ? base_of(job) : job.work();
+}
+
+/// Behind the chosen row where that treats the same body, else at the end.
+Place Window::place_in(const std::string& list) const {
+    const Row* row = controller_.row(chosen_);
+    if (!row || !row->step || row->use || row->list->id != list) return controller_.end_of(list);
+    const Steps& steps = row->list->steps;
+    for (std::size_t i = 0; i + 1 < steps.size(); ++i)
+        if (steps[i].get() == row->step) return {list, steps[i + 1]->id};
+    return {list, {}};
+}
+
+Transform Window::stands_of(const std::string& list) const {
+    if (list == controller_.job().work()) return Transform::Identity();
+    const Row* chosen = controller_.row(chosen_);
+    if (chosen && chosen->step && !chosen->use && chosen->list->id == list) return chosen->stands;
+    for (const Row* row : {chosen, controller_.row(nearest_row(controller_.rows(), {list, {}}))})
+        if (row && row->id.part == list) return controller_.body_of(*row).stands;
+    return Transform::Identity();
 }
 
 void Window::inspect_chosen() {
     const Job& job = controller_.job();
     const auto outcome = controller_.outcome();
+    const Row* row = controller_.row(chosen_);
+    if (row && row->step && !row->use && outcome) return inspect_row(*row);
     const Part* part = job.find_part(subject_part());
     if (part && outcome)
         if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end()) {
-            ledger_->show({ready->second.inspection, quoted(part->name), false, part->id, part->placement,
-                           ready->second.given_measures});
+            const auto given = outcome->given.find(part->id);
+            ledger_->show({ready->second.inspection, quoted(part->name), false, part->id, ready->second.mesh,
+                           stands_of(part->id), given == outcome->given.end() ? nullptr : given->second});
             return;
         }
-    const Part* base = job.find_part(job.base);
-    const bool alone = job.steps.empty() && base;
-    std::shared_ptr<const Measures> before = outcome ? outcome->base_measures : nullptr;
-    ledger_->show({controller_.inspection(),
-                   alone ? quoted(base->name) : tr("The result"),
-                   true,
-                   alone ? job.base : std::string(),
-                   {},
-                   std::move(before)});
+    const Part *base = job.find_part(base_of(job)), *work = job.find_part(job.work());
+    const bool alone = base && work->steps.empty();
+    const std::shared_ptr<const Mesh> body = !outcome ? nullptr
+                                             : alone && outcome->parts.contains(base->id)
+                                                 ? outcome->parts.at(base->id).mesh
+                                                 : outcome->result.mesh;
+    ledger_->show({controller_.inspection(), alone ? quoted(base->name) : tr("The result"), true,
+                   alone ? base->id : job.work(), body, Transform::Identity(),
+                   outcome ? outcome->base_measures : nullptr});
 }
 
-/// The part that the ledger speaks of, or else the chosen one, or the base.
-const Part* Window::part_to_mend() const {
-    const Job& job = controller_.job();
-    for (const std::string& id : {subject_part(), chosen_.part, job.base})
-        if (const Part* part = job.find_part(id)) return part;
+/// The body as a treatment leaves it, beside what it was before.
+void Window::inspect_row(const Row& row) {
+    const std::string& list = row.list->id;
+    const Part* part = controller_.job().find_part(row.id.part);
+    const QString name = list == controller_.job().work() ? tr("The result so far") : quoted(part->name);
+    const RowOutcome* done = controller_.done(row.step->id);
+    const ReadyMesh* last = controller_.body_of_list(list);
+    std::shared_ptr<const Mesh> body = done && done->treated && done->treated->mesh ? done->treated->mesh
+                                       : done && done->from                         ? done->from
+                                       : last                                       ? last->mesh
+                                                                                    : nullptr;
+    std::shared_ptr<const Measures> before;
+    if (const auto mended = controller_.mended(row.step->id)) before = {mended, &mended->before.measures};
+    const bool is_last = last && last->mesh == body && last->inspection;
+    ledger_->show({is_last ? last->inspection
+                   : body  ? inspected(body)
+                           : nullptr,
+                   name, false, list, body, row.stands, std::move(before)});
+}
+
+/// Null while it is still looked at; the ledger is told when that is done.
+std::shared_ptr<const Inspection> Window::inspected(const std::shared_ptr<const Mesh>& body) {
+    const InspectOptions options = inspect_options(controller_.job().settings, *body);
+    if (looked_at_ == body && found_ && found_->options == options) return found_;
+    if (asked_about_ == body) return nullptr;
+    asked_about_ = body;
+    auto found = std::make_shared<std::shared_ptr<const Inspection>>();
+    controller_.ask(
+        "the body at a row",
+        [body, options, found](Progress& progress) {
+            if (auto done = inspect(*body, progress, options))
+                *found = std::make_shared<const Inspection>(std::move(*done));
+        },
+        [this, body, found] {
+            looked_at_ = body;
+            found_ = *found;
+            asked_about_ = nullptr;
+            inspect_chosen();
+        },
+        [this, body] {
+            if (asked_about_ == body) asked_about_ = nullptr;
+        });
     return nullptr;
 }
 
-void Window::mend_part(const std::string& id, const std::vector<Repair>& repairs, const MendOptions& options) {
+void Window::mend_list(const std::string& list, const std::vector<Repair>& repairs, const MendOptions& options) {
     Job job = controller_.job();
-    Part* part = job.find_part(id);
+    const Part* part = job.find_part(list);
     if (!part || repairs.empty()) return;
-    const QString name = QString::fromStdString(part->name);
-    const std::vector<Vec3>& places = options.places;
-    // Places of one kind in a row are one mending.
-    if (!places.empty() && !part->mendings.empty()) {
-        Mending& last = part->mendings.back();
-        MendOptions elsewhere = last.options;
-        elsewhere.places = places;
-        if (last.on && last.repairs == repairs && !last.options.places.empty() && elsewhere == options) {
-            last.options.places.insert(last.options.places.end(), places.begin(), places.end());
-            controller_.change(std::move(job), tr("mend a place of %1").arg(name));
+    const QString name = list == job.work() ? tr("the result") : QString::fromStdString(part->name);
+    const Place place = place_in(list);
+    const bool everywhere = options.places.empty();
+    const QString change = everywhere ? tr("mend %1").arg(name) : tr("mend a place of %1").arg(name);
+    MendSettings settings{repairs, options, {}};
+    std::ranges::sort(settings.repairs);
+    // Places of one kind in a row are one step.
+    const auto end = place.before.empty()
+                         ? part->steps.end()
+                         : std::ranges::find_if(part->steps, [&](const auto& s) { return s->id == place.before; });
+    const Step* last = end == part->steps.begin() ? nullptr : std::prev(end)->get();
+    if (!everywhere && last && last->on && last->kind == "mend") {
+        MendSettings before = mend_settings(last->values);
+        MendOptions elsewhere = before.options;
+        elsewhere.places = options.places;
+        if (before.repairs == settings.repairs && !before.options.places.empty() && elsewhere == options) {
+            before.options.places.insert(before.options.places.end(), options.places.begin(), options.places.end());
+            edit_step(job, last->id, [&](Step& step) { step.values = values_of(before); });
+            controller_.change(std::move(job), change);
             return;
         }
     }
-    const bool whole = repairs.size() == whole_plan().size() && places.empty();
-    const std::string mending =
-        job.add_mending(id, repairs, whole && options == MendOptions() ? cautious_options(*part->mesh) : options);
-    controller_.change(std::move(job), places.empty() ? tr("mend %1").arg(name) : tr("mend a place of %1").arg(name));
-    if (whole) choose_part(id, mending);
+    const bool whole = settings.is_whole_plan();
+    const ReadyMesh* body = controller_.body_of_list(list);
+    if (whole && options == MendOptions() && body) settings.options = cautious_options(*body->mesh);
+    const std::string step = add_treatment(job, place, "mend", values_of(settings));
+    controller_.change(std::move(job), change);
+    if (whole) choose_step(step);
+}
+
+void Window::treat(const std::string& kind) {
+    const std::string list = list_at_hand();
+    if (list.empty()) return;
+    Job job = controller_.job();
+    const std::string step = add_treatment(job, place_in(list), kind);
+    controller_.change(std::move(job), QString::fromStdString(find_kind(kind)->name));
+    choose_step(step);
 }
 
 /// Of what the ledger lists, with the repairs of a part; a page for people, or JSON where the name ends so.
@@ -100,19 +177,18 @@ void Window::save_report(const QString& file) {
     const auto now = ledger_->inspection();
     if (!now) return;
     const Job& job = controller_.job();
-    const std::string id = ledger_->part();
-    const Part* part = job.find_part(id);
+    const Part* part = job.find_part(ledger_->part());
     std::vector<Repaired> repairs;
     std::string remains;
     const Inspection* before = nullptr;
     if (part)
-        for (const Mending& m : part->mendings)
-            if (const auto done = controller_.mended(id, m.id)) {
+        for (const auto& step : part->steps)
+            if (const auto done = controller_.mended(step->id)) {
                 if (!before) before = &done->before;
                 repairs.insert(repairs.end(), done->repairs.begin(), done->repairs.end());
                 remains = done->remains();
             }
-    const std::string name = part ? part->name : tr("The result").toStdString();
+    const std::string name = part && part->id != job.work() ? part->name : tr("The result").toStdString();
     std::string text;
     if (file.endsWith(".json", Qt::CaseInsensitive)) {
         Json json{{"operation", repairs.empty() ? "inspect" : "mend"}, {"result", facts(*now, name)}};

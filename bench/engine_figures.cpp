@@ -12,6 +12,7 @@
 
 #include "bench/peak_memory.h"
 #include "core/exact/stages.h"
+#include "core/job/edits.h"
 #include "core/job/evaluate.h"
 #include "core/mesh/primitives.h"
 #include "core/mesh/transform.h"
@@ -96,15 +97,16 @@ void print_share(const char* what, const std::vector<Mesh>& meshes) {
 
 void print_drag() {
     anvil::Job job;
-    job.add_part("body", std::make_shared<const Mesh>(make_sphere({0, 0, 0}, 20, 501, 500)));
+    add_part(job, "body", std::make_shared<const Mesh>(make_sphere({0, 0, 0}, 20, 501, 500)));
     const Mesh cutter = make_sphere({0, 0, 0}, 3, 26, 20);
-    job.add_step(Operation::difference, job.add_part("cutter", std::make_shared<const Mesh>(cutter)));
+    const std::string step =
+        add_combining(job, Operation::difference, add_part(job, "cutter", std::make_shared<const Mesh>(cutter)));
+    const RowId row{{}, {job.work(), step}};
     Evaluator evaluator;
     std::vector<double> times;
     for (int i = 0; i <= 200; ++i) {
         const double t = i / 200.0, angle = 2.2 * t;
-        job.parts[1].placement.position = {21 * std::cos(angle), 21 * std::sin(angle), -6 + 12 * t};
-        job.parts[1].placement.angles = {40 * t, 25 * t, 70 * t};
+        set_placement(job, row, {{21 * std::cos(angle), 21 * std::sin(angle), -6 + 12 * t}, {40 * t, 25 * t, 70 * t}});
         Progress progress;
         const double s = seconds_of([&] {
             if (auto done = evaluator.evaluate(job, progress); !done) throw std::runtime_error(done.error().sentence());
@@ -133,12 +135,16 @@ void print_edits(const char* name, const anvil::Job& job) {
     };
     evaluate(job);
     anvil::Job next = job;
-    next.find_part(job.steps.back().part)->placement.position.x += 0.2;
+    const std::vector<Row> rows = rows_of(job);
+    const Row& last = *std::ranges::find_if(rows.rbegin(), rows.rend(), [](const Row& row) { return row.combines(); });
+    edit_use(next, last.id, [](Use& use) { use.placement.position.x += 0.2; });
     evaluate(next);
-    next.steps.back().on = false;
+    edit_step(next, last.step->id, [](Step& step) { step.on = false; });
     evaluate(next);
-    next.steps.back().on = true;
-    next.steps.back().operation = Operation::union_of;
+    edit_step(next, last.step->id, [](Step& step) {
+        step.on = true;
+        step.kind = word(Operation::union_of);
+    });
     evaluate(next);
     evaluate(job);
     std::printf(" %zu | %.0f |\n", faces, static_cast<double>(evaluator.kept().bytes()) / 1e6);
@@ -146,14 +152,16 @@ void print_edits(const char* name, const anvil::Job& job) {
 
 anvil::Job ball_with_balls(int count) {
     anvil::Job job;
-    job.add_part("ball", std::make_shared<const Mesh>(make_icosphere({0, 0, 0}, 50, 6)));
+    add_part(job, "ball", std::make_shared<const Mesh>(make_icosphere({0, 0, 0}, 50, 6)));
     const auto small = std::make_shared<const Mesh>(make_icosphere({0, 0, 0}, 3, 2));
     for (int k = 0; k < count; ++k) {
         // Evenly over the ball, by the golden angle.
         const double z = 1 - (2 * k + 1.0) / count, r = std::sqrt(1 - z * z), angle = 2.399963229728653 * k;
-        const std::string id = job.add_part("small ball " + std::to_string(k + 1), small);
-        job.find_part(id)->placement.position = Vec3{r * std::cos(angle), r * std::sin(angle), z} * 50;
-        job.add_step(k % 3 == 0 ? Operation::union_of : Operation::difference, id);
+        const std::string id = add_part(job, "small ball " + std::to_string(k + 1), small);
+        edit_part(job, id, [&](Part& part) {
+            part.bench.position = Vec3{r * std::cos(angle), r * std::sin(angle), z} * 50;
+        });
+        add_combining(job, k % 3 == 0 ? Operation::union_of : Operation::difference, id);
     }
     return job;
 }

@@ -6,7 +6,7 @@
 #include "cli/shared.h"
 #include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
-#include "core/job/evaluation.h"
+#include "core/job/evaluate.h"
 #include "core/job/field_text.h"
 #include "core/job/job_file.h"
 
@@ -14,9 +14,9 @@ namespace anvil::cli {
 namespace {
 
 /// Evaluates and writes it; `about`: the file that errors are about.
-Status evaluated(const sheet::Job& job, const SettleOptions& settle, const std::string& about, Json json,
+Status evaluated(const Job& job, const SettleOptions& settle, const std::string& about, Json json,
                  const std::string& output, const std::string& json_file, Progress& progress) {
-    sheet::Evaluator evaluator;
+    Evaluator evaluator;
     auto evaluation = evaluator.evaluate(job, progress, ~std::size_t{0}, settle);
     // Nothing is written of a job that cannot be done as it says.
     if (const Error* why = !evaluation               ? &evaluation.error()
@@ -29,7 +29,7 @@ Status evaluated(const sheet::Job& job, const SettleOptions& settle, const std::
     Combined combined = *evaluation->combined;
     combined.seconds = evaluation->seconds;
     combined.messages.clear();
-    for (const sheet::Remark& remark : evaluation->remarks) combined.messages.push_back(remark.text);
+    for (const Remark& remark : evaluation->remarks) combined.messages.push_back(remark.text);
     for (std::string& told : told_of_treatments(job, *evaluation)) combined.messages.push_back(std::move(told));
     return finish(combined, std::move(json), output, json_file, progress);
 }
@@ -45,7 +45,7 @@ Status run_job(const RunOptions& options, Progress& progress) {
     // The result of a job is a mesh: it never takes the job's place, and nor does the report.
     if (!check_names(std::vector{options.job}, std::vector<std::string>{"", options.output, options.json}, status))
         return status;
-    auto job = read_lists(options.job, progress);
+    auto job = read_job(options.job, progress);
     if (!job) return fail(job.error());
     SettleOptions settle = settle_options(job->settings, precision_of(options.output));
     if (!options.contact.empty()) settle.contact = *contact_rule_from(options.contact);
@@ -87,14 +87,14 @@ Status run_do(const DoOptions& options, Progress& progress) {
 
     auto mesh = read_mesh(options.input);
     if (!mesh) return fail(mesh.error());
-    sheet::Job job;
+    Job job;
     job.results = {"part-1"};
-    sheet::Steps steps{std::make_shared<const sheet::Step>(
-        sheet::Step{.id = "step-1", .kind = kind->word, .values = std::move(values)})};
-    job.parts.push_back(std::make_shared<const sheet::Part>(
-        sheet::Part{.id = "part-1",
+    Steps steps{std::make_shared<const Step>(
+        Step{.id = "step-1", .kind = kind->word, .values = std::move(values)})};
+    job.parts.push_back(std::make_shared<const Part>(
+        Part{.id = "part-1",
                     .name = options.input,
-                    .source = sheet::StoredMesh{std::make_shared<const Mesh>(std::move(*mesh))},
+                    .source = StoredMesh{std::make_shared<const Mesh>(std::move(*mesh))},
                     .steps = std::move(steps)}));
     return evaluated(job, {.precision = precision_of(options.output)}, options.input,
                      {{"operation", "do"}, {"kind", kind->word}}, options.output, options.json, progress);

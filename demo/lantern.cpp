@@ -3,7 +3,6 @@
 #include <numbers>
 #include <random>
 
-#include "core/job/bundles.h"
 #include "core/mesh/measures.h"
 #include "core/mesh/primitives.h"
 
@@ -135,23 +134,21 @@ Mesh refined(Mesh mesh, double longest) {
 
 Job lantern_job() {
     Job job;
-    job.add_part("lantern housing", share(housing()));
+    add_part(job, "lantern housing", share(housing()));
     auto step = [&](Operation operation, const char* name, Mesh mesh, Placement placement = {}) {
-        const std::string id = job.add_part(name, share(std::move(mesh)));
-        job.find_part(id)->placement = placement;
-        job.add_step(operation, id);
+        const std::string id = add_part(job, name, share(std::move(mesh)));
+        edit_part(job, id, [&](Part& part) { part.bench = placement; });
+        return add_combining(job, operation, id);
     };
     step(Operation::union_of, "mounting ears", ears());
     step(Operation::difference, "screw holes", screw_holes());
     step(Operation::difference, "hollow inside", inside());
     step(Operation::difference, "lens seat", lens_seat(), {{0, 0, 40}, {}});
     step(Operation::difference, "gland bore", gland_bore(), {{0, 20, 16}, {}});
-    step(Operation::difference, "second gland bore", gland_bore(), {{0, 0, 16}, {0, 0, -60}});
-    job.find_part(job.steps.back().part)->placement.position = {20 * std::sin(pi / 3), 10, 16};
-    step(Operation::difference, "vent slots", vent_slots());
+    step(Operation::difference, "second gland bore", gland_bore(), {{20 * std::sin(pi / 3), 10, 16}, {0, 0, -60}});
+    const std::string slots = step(Operation::difference, "vent slots", vent_slots());
     // A rib stays standing across the slots: it is taken from them before they cut.
-    step(Operation::difference, "vent rib", make_box({18, -0.8, 18}, {38, 0.8, 48}));
-    put_in_bundle(job.steps, job.steps.size() - 1);
+    (void)move_into(job, step(Operation::difference, "vent rib", make_box({18, -0.8, 18}, {38, 0.8, 48})), slots);
     return job;
 }
 

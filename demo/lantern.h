@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/job/job.h"
+#include "core/job/edits.h"
 
 namespace anvil::demo {
 

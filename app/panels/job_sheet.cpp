@@ -7,9 +7,9 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
+#include "app/panels/row_words.h"
 #include "app/theme.h"
 #include "app/words.h"
-#include "core/job/bundles.h"
 
 namespace anvil::app {
 namespace {
@@ -78,7 +78,7 @@ class RowDelegate : public QStyledItemDelegate {
             .paint(painter, QRect(x, r.top() + 7, 20, 20), Qt::AlignCenter,
                    on && !below ? QIcon::Normal : QIcon::Disabled);
         x += mark_width;
-        const bool has_switch = kind == M::step_row || kind == M::mending_row;
+        const bool has_switch = kind == M::step_row || kind == M::treatment_row;
         const int right = r.right() - (has_switch ? switch_width : 6);
         const QString change = index.data(M::ChangeRole).toString();
         painter->setFont(option.font);
@@ -86,7 +86,7 @@ class RowDelegate : public QStyledItemDelegate {
         QFont name = option.font;
         name.setBold(kind == M::base_row);
         name.setStrikeOut(has_switch && !on);
-        name.setItalic(kind == M::mending_row);
+        name.setItalic(kind == M::treatment_row);
         painter->setFont(name);
         painter->setPen(text);
         painter->drawText(
@@ -115,7 +115,7 @@ class RowDelegate : public QStyledItemDelegate {
         const int kind = index.data(JobSheetModel::KindRole).toInt();
         // On the press: choosing the row may make the sheet shorter, and the release then meets another one.
         if ((event->type() == QEvent::MouseButtonPress || event->type() == QEvent::MouseButtonDblClick) &&
-            (kind == JobSheetModel::step_row || kind == JobSheetModel::mending_row)) {
+            (kind == JobSheetModel::step_row || kind == JobSheetModel::treatment_row)) {
             const auto* mouse = static_cast<QMouseEvent*>(event);
             if (mouse->position().x() > option.rect.right() - switch_width)
                 return model->setData(index, !index.data(JobSheetModel::OnRole).toBool(), JobSheetModel::OnRole);
@@ -142,159 +142,116 @@ JobSheetModel::JobSheetModel(JobController& controller, QObject* parent)
 
 void JobSheetModel::reload() {
     beginResetModel();
-    rows_.clear();
-    const Job& job = controller_.job();
-    auto add = [&](Row row) {
-        const bool first = std::ranges::none_of(rows_, [&](const Row& r) { return r.id.part == row.id.part; });
-        rows_.push_back(row);
-        if (const Part* part = job.find_part(row.id.part); part && first)
-            for (const Mending& m : part->mendings)
-                rows_.push_back({mending_row, -1, row.depth + 1, {row.id.part, {}, m.id}});
-    };
-    if (!job.parts.empty()) add({base_row, -1, 0, {job.base}});
-    for (std::size_t i = 0; i < job.steps.size(); ++i)
-        add({step_row, static_cast<int>(i), job.steps[i].depth, {job.steps[i].part, job.steps[i].id}});
-    for (const Part* p : job.idle_parts()) add({idle_row, -1, 0, {p->id}});
+    count_ = static_cast<int>(controller_.rows().size());
     endResetModel();
 }
 
-int JobSheetModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : static_cast<int>(rows_.size());
-}
+int JobSheetModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : count_; }
 
-const JobSheetModel::Row* JobSheetModel::row_at(int row) const {
-    return row >= 0 && row < rowCount() ? &rows_[static_cast<std::size_t>(row)] : nullptr;
+const Row* JobSheetModel::row_at(int row) const {
+    const auto& rows = controller_.rows();
+    return row >= 0 && row < static_cast<int>(rows.size()) ? &rows[static_cast<std::size_t>(row)] : nullptr;
 }
-int JobSheetModel::step_at(int row) const { return row_at(row) ? row_at(row)->step : -1; }
 RowId JobSheetModel::id_at(int row) const { return row_at(row) ? row_at(row)->id : RowId(); }
 
 int JobSheetModel::row_of(const RowId& id) const {
-    const auto at = std::ranges::find(rows_, id, &Row::id);
-    return at == rows_.end() ? -1 : static_cast<int>(at - rows_.begin());
-}
-
-RowId JobSheetModel::nearest(const RowId& id) const {
-    if (row_of(id) >= 0) return id;
-    const auto at = std::ranges::find_if(rows_, [&](const Row& r) { return r.id.part == id.part; });
-    return at == rows_.end() ? RowId() : at->id;
+    const Row* row = controller_.row(id);
+    return row ? static_cast<int>(row - controller_.rows().data()) : -1;
 }
 
 int JobSheetModel::last_row_of(std::size_t steps) const {
+    std::size_t seen = 0;
     for (int row = 1; row < rowCount(); ++row)
-        if (const Row& r = rows_[static_cast<std::size_t>(row)];
-            r.kind == idle_row || (r.kind == step_row && r.step >= static_cast<int>(steps)))
-            return row - 1;
+        if (const Row& r = *row_at(row); r.idle || (r.step && ++seen > steps)) return row - 1;
     return rowCount() - 1;
 }
 
-/// "fill holes" for one repair, "3 repairs" for some, "mend" for all.
-static QString name_of(const Mending& m) {
-    if (!m.edits.empty())
-        return JobSheet::tr("by hand: %1").arg(counted(m.edits.size(), JobSheet::tr("edit"), JobSheet::tr("edits")));
-    if (m.repairs.size() == whole_plan().size()) return JobSheet::tr("mend");
-    if (m.repairs.size() == 1) return words_of(m.repairs.front()).name;
-    return JobSheet::tr("mend: %1").arg(counted(m.repairs.size(), JobSheet::tr("repair"), JobSheet::tr("repairs")));
-}
-
-QVariant JobSheetModel::mending_data(const Row& row, int role) const {
-    const Part* part = controller_.job().find_part(row.id.part);
-    const Mending* mending = part ? part->find_mending(row.id.mending) : nullptr;
-    if (!mending) return {};
-    const std::shared_ptr<const Mended> done = controller_.mended(row.id.part, row.id.mending);
-    const Error* error = controller_.row_error(mending->id);
+QVariant JobSheetModel::treatment_data(const Row& row, int role) const {
+    const std::shared_ptr<const Mended> mended = controller_.mended(row.step->id);
     switch (role) {
-        case Qt::DisplayRole: return name_of(*mending);
-        case KindRole: return mending_row;
-        case OperationRole: return QString("mend");
-        case OnRole: return mending->on;
-        case NoteRole: return done ? QString::fromStdString(done->remains()) : QString();
-        case DepthRole: return row.depth;
-        case PartRole: return QString::fromStdString(row.id.part);
-        case FaultRole: return error != nullptr;
-        case BelowStopRole: return false;
-        case ChangeRole: {
-            if (!mending->on) return tr("off");
-            if (error) return tr("left out");
-            if (!done) return QString();
-            std::size_t changed = 0;
-            for (const Repaired& r : done->repairs) changed += r.changed;
-            for (const HandDone& h : done->by_hand) changed += h.changed;
-            if (controller_.question(row.id.part, row.id.mending)) return tr("waits for you");
-            if (changed == 0) return tr("no change");
-            return done->after.print_ready ? tr("print-ready") : counted(changed, tr("change"), tr("changes"));
-        }
-        case Qt::AccessibleTextRole:
+        case Qt::DisplayRole: return name_of(*row.step);
+        case KindRole: return treatment_row;
+        case OperationRole: return row.kind ? QString::fromStdString(row.kind->word) : QString("unknown");
+        case NoteRole: return mended ? QString::fromStdString(mended->remains()) : QString();
+        case Qt::AccessibleTextRole: {
+            const Part* list = controller_.job().find_part(row.list->id);
             return tr("%1 of %2, %3")
-                .arg(name_of(*mending), QString::fromStdString(part->name), mending_data(row, ChangeRole).toString());
+                .arg(name_of(*row.step), QString::fromStdString(list->name),
+                     data(index(row_of(row.id)), ChangeRole).toString());
+        }
         case Qt::ToolTipRole: {
-            QStringList said;
-            if (error) said << QString::fromStdString(error->sentence());
-            if (done)
-                for (const Repaired& r : done->repairs)
-                    if (!r.said.empty()) said << QString::fromStdString(r.said);
-            if (done)
-                for (const HandDone& h : done->by_hand) said << QString::fromStdString(h.said);
-            if (done && !done->remains().empty()) said << QString::fromStdString(done->remains());
-            return said.isEmpty() ? tr("Repairs of the part above; the peg switches them on and off.")
-                                  : said.join("\n");
+            QStringList said = told_of(*row.step, controller_.done(row.step->id));
+            if (said.isEmpty()) said << tr("It changes the body above it; the peg switches it on and off.");
+            return said.join("\n");
         }
         default: return {};
     }
 }
 
+/// What a row changed, in a word or two.
+QString JobSheetModel::change_of(const Row& row, const RowOutcome* done) const {
+    const bool is_base = row.is_base();
+    const Error* error = controller_.row_error(row);
+    if (!row.step) return error ? tr("not sound") : is_base ? tr("base") : tr("waits");
+    if (!row.kind) return tr("not known");
+    if (!row.step->on) return tr("off");
+    if (error) return tr("left out");
+    if (controller_.is_below_stop(row)) return tr("stopped");
+    if (!row.combines()) {
+        if (controller_.question(row.step->id)) return tr("waits for you");
+        return done ? change_of_treatment(*done) : QString();
+    }
+    if (!done || !done->counted) return QString();
+    if (is_trim(row.kind->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
+    if (row.kind->operation == Operation::scribe) return tr("lines");
+    if (done->volume_after == done->volume_before && done->pieces_after != done->pieces_before)
+        return tr("%1 pieces").arg(done->pieces_after);
+    if (done->volume_after == done->volume_before) return tr("no change");
+    return change_text(done->volume_after - done->volume_before);
+}
+
 QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
-    const Row* row = row_at(index.row());
-    if (!index.isValid() || !row) return {};
-    if (row->kind == mending_row) return mending_data(*row, role);
-    const Job& job = controller_.job();
-    const int s = row->step;
-    if (s >= static_cast<int>(job.steps.size())) return {};
-    const Part* part = job.find_part(row->id.part);
-    const Step* step = s >= 0 ? &job.steps[static_cast<std::size_t>(s)] : nullptr;
-    const bool is_base = row->kind == base_row;
-    const auto outcome = controller_.outcome();
-    const StepOutcome* done = nullptr;
-    if (outcome && outcome->evaluation && step)
-        for (const StepOutcome& o : outcome->evaluation->steps)
-            if (o.step == step->id) done = &o;
-    const Error* error = step || is_base ? controller_.row_error(step ? step->id : row->id.part) : nullptr;
+    const Row* row = index.isValid() ? row_at(index.row()) : nullptr;
+    if (!row) return {};
+    const Step* step = row->step;
+    const bool is_base = row->is_base();
+    const RowOutcome* done = step ? controller_.done(step->id) : nullptr;
+    switch (role) {
+        case NumberRole:
+            return step && !row->number.starts_with("0.") ? QString::fromStdString(row->number)
+                   : is_base                              ? QString::fromUtf8("\xE2\x80\x94")
+                                                          : QString();
+        case OnRole: return !step || step->on;
+        case BelowStopRole: return controller_.is_below_stop(*row);
+        case FaultRole: return controller_.row_error(*row) != nullptr;
+        case DepthRole: return row->depth;
+        case PartRole: return QString::fromStdString(row->id.part);
+        case ChangeRole: return change_of(*row, done);
+        default: break;
+    }
+    if (step && !row->combines()) return treatment_data(*row, role);
+    const Part* part = controller_.job().find_part(row->id.part);
     switch (role) {
         case Qt::DisplayRole:
         case Qt::EditRole: return part ? QString::fromStdString(part->name) : QString();
-        case KindRole: return row->kind;
-        case NumberRole: return step ? QString::number(s + 1) : is_base ? QString::fromUtf8("\xE2\x80\x94") : QString();
-        case OperationRole: return step ? word_of(step->operation) : is_base ? QString("base") : QString("idle");
-        case OnRole: return !step || step->on;
-        case BelowStopRole: return step && static_cast<std::size_t>(s) >= controller_.stop_after();
-        case FaultRole: return error != nullptr;
-        case NoteRole:
+        case KindRole: return step ? step_row : is_base ? base_row : idle_row;
+        case OperationRole: return step ? word_of(row->kind->operation) : is_base ? QString("base") : QString("idle");
+        case NoteRole: {
+            const auto outcome = controller_.outcome();
             if (done) return QString::fromStdString(done->note);
             return is_base && outcome && outcome->evaluation ? QString::fromStdString(outcome->evaluation->base_note)
                                                              : QString();
-        case DepthRole: return row->depth;
-        case PartRole: return QString::fromStdString(row->id.part);
-        case ChangeRole:
-            if (step && !step->on) return tr("off");
-            if (error) return step ? tr("left out") : tr("not sound");
-            if (!step) return is_base ? tr("base") : tr("waits");
-            if (static_cast<std::size_t>(s) >= controller_.stop_after()) return tr("stopped");
-            if (!done || !done->counted) return QString();
-            if (is_trim(step->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
-            if (step->operation == Operation::scribe) return tr("lines");
-            if (done->volume_after == done->volume_before && done->pieces_after != done->pieces_before)
-                return tr("%1 pieces").arg(done->pieces_after);
-            if (done->volume_after == done->volume_before) return tr("no change");
-            return change_text(done->volume_after - done->volume_before);
+        }
         case Qt::AccessibleTextRole:
             return tr("%1, %2, %3")
                 .arg(data(index, OperationRole).toString(), data(index, Qt::DisplayRole).toString(),
                      data(index, ChangeRole).toString());
         case Qt::ToolTipRole:
-            if (error) return QString::fromStdString(error->sentence());
+            if (const Error* error = controller_.row_error(*row)) return QString::fromStdString(error->sentence());
             if (const QString note = data(index, NoteRole).toString(); !note.isEmpty()) return note;
             return step
-                       ? tr("Drag to reorder, double-click to rename; the peg switches the step on and off. Ctrl+Right "
-                            "bundles it with the step above.")
+                       ? tr("Drag it to another place, or onto a step to act on that one's part first; double-click to "
+                            "rename; the peg switches it on and off.")
                        : tr("Double-click to rename.");
         default: return {};
     }
@@ -304,23 +261,18 @@ bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int
     const Row* row = row_at(index.row());
     if (!row) return false;
     Job job = controller_.job();
-    Part* part = job.find_part(row->id.part);
-    if (!part) return false;
-    if (role == OnRole && row->kind != base_row && row->kind != idle_row) {
-        bool& on = row->kind == mending_row ? part->find_mending(row->id.mending)->on
-                                            : job.steps[static_cast<std::size_t>(row->step)].on;
-        on = value.toBool();
-        const QString name = row->kind == mending_row ? tr("mending of %1").arg(QString::fromStdString(part->name))
-                                                      : QString::fromStdString(part->name);
-        controller_.change(std::move(job),
-                           value.toBool() ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
+    if (role == OnRole && row->step) {
+        const bool on = value.toBool();
+        edit_step(job, row->step->id, [&](Step& step) { step.on = on; });
+        const QString name = name_of(*row, job);
+        controller_.change(std::move(job), on ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
         return true;
     }
-    if (role == Qt::EditRole && row->kind != mending_row) {
-        const QString name = value.toString().trimmed();
-        if (name.isEmpty() || part->name == name.toStdString()) return false;
-        const QString before = QString::fromStdString(part->name);
-        part->name = name.toStdString();
+    const Part* part = job.find_part(row->id.part);
+    if (role == Qt::EditRole && part && (!row->step || row->use)) {
+        const QString name = value.toString().trimmed(), before = QString::fromStdString(part->name);
+        if (name.isEmpty() || name == before) return false;
+        rename_part(job, row->id.part, name.toStdString());
         controller_.change(std::move(job), tr("rename %1").arg(before));
         return true;
     }
@@ -330,8 +282,11 @@ bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int
 Qt::ItemFlags JobSheetModel::flags(const QModelIndex& index) const {
     if (!index.isValid()) return Qt::ItemIsDropEnabled;
     Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
-    if (id_at(index.row()).mending.empty()) f |= Qt::ItemIsEditable;
-    if (step_at(index.row()) >= 0) f |= Qt::ItemIsDragEnabled;
+    const Row* row = row_at(index.row());
+    if (!row) return f;
+    if (!row->step || row->use) f |= Qt::ItemIsEditable;
+    if (row->step) f |= Qt::ItemIsDragEnabled;
+    if (row->step && row->use) f |= Qt::ItemIsDropEnabled;
     return f;
 }
 
@@ -341,54 +296,74 @@ QMimeData* JobSheetModel::mimeData(const QModelIndexList& indexes) const {
     return data;
 }
 
-bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex&) {
-    const int from = step_at(data->data("application/x-anvil-row").toInt());
-    const Job& job = controller_.job();
-    const int count = static_cast<int>(job.steps.size());
-    if (from < 0) return false;
-    // In front of the first step at or below the gap.
-    std::size_t to = static_cast<std::size_t>(count);
-    for (int r = std::max(row, 0); row >= 0 && r < rowCount(); ++r)
-        if (step_at(r) >= 0) {
-            to = static_cast<std::size_t>(step_at(r));
-            break;
-        }
-    const QString name = QString::fromStdString(job.find_part(job.steps[static_cast<std::size_t>(from)].part)->name);
+bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex& parent) {
+    const Row* from = row_at(data->data("application/x-anvil-row").toInt());
+    if (!from || !from->step) return false;
+    const RowId moved = from->id;
     // After this call returns the view would remove the dragged row; the job is changed afterwards instead, as it is
     // then.
-    const std::string moved = job.steps[static_cast<std::size_t>(from)].id,
-                      before = to < job.steps.size() ? job.steps[to].id : std::string();
+    if (row < 0 && parent.isValid()) {
+        QMetaObject::invokeMethod(
+            this, [this, moved, onto = id_at(parent.row())] { move_onto(moved, onto); }, Qt::QueuedConnection);
+        return false;
+    }
+    // In front of the row at the gap; where that is none of a step, last of all.
+    const Row* at = row_at(row);
+    const RowId before = at && at->step && !at->idle ? at->id : RowId();
     QMetaObject::invokeMethod(
-        this, [this, moved, before, name] { reorder(moved, before, name); }, Qt::QueuedConnection);
+        this, [this, moved, before] { move(moved, before); }, Qt::QueuedConnection);
     return false;
 }
 
-/// In front of the step `before`; at the end where that is empty.
-void JobSheetModel::reorder(const std::string& moved, const std::string& before, const QString& name) {
+/// In front of the step of another row, in the same list; last of all where that is none.
+void JobSheetModel::move(const RowId& moved, const RowId& before) {
     Job job = controller_.job();
-    auto at = [&](const std::string& id) {
-        return static_cast<std::size_t>(std::ranges::find(job.steps, id, &Step::id) - job.steps.begin());
-    };
-    const std::size_t from = at(moved), to = at(before);
-    if (from == job.steps.size() || (!before.empty() && to == job.steps.size())) return;  // gone meanwhile
-    if (move_step(job.steps, from, to) != from) controller_.change(std::move(job), tr("reorder %1").arg(name));
+    const Row *from = controller_.row(moved), *to = controller_.row(before);
+    if (!from || !from->step || (!to && !before.empty())) return;  // gone meanwhile
+    const QString name = name_of(*from, job);
+    const Transform there = to ? to->stands : Transform(Transform::Identity());
+    const Transform way =
+        there.isApprox(from->stands, 0) ? Transform(Transform::Identity()) : Transform(there.inverse()) * from->stands;
+    const Place place = to ? Place{to->list->id, to->step->id} : Place{job.work(), {}};
+    const Steps old = from->list->steps;
+    const std::string list = from->list->id;
+    if (auto done = move_step(job, moved.step(), place, way); !done) {
+        Q_EMIT said(QString::fromStdString(done.error().sentence()));
+        return;
+    }
+    const auto same_ids = [](const auto& a, const auto& b) { return a->id == b->id; };
+    if (place.list == list && std::ranges::equal(job.find_part(list)->steps, old, same_ids)) return;  // it lay there
+    controller_.change(std::move(job), tr("reorder %1").arg(name));
+}
+
+void JobSheetModel::move_onto(const RowId& moved, const RowId& onto) {
+    const int row = row_of(moved), other = row_of(onto);
+    if (row < 0 || other < 0 || row == other) return;
+    Job job = controller_.job();
+    const QString name = name_of(*row_at(row), job), with = name_of(*row_at(other), job);
+    if (auto done = move_into(job, moved.step(), onto.step()); !done) {
+        Q_EMIT said(QString::fromStdString(done.error().sentence()));
+        return;
+    }
+    controller_.change(std::move(job), tr("bundle %1 with %2").arg(name, with));
+    Q_EMIT said(tr("\"%1\" now acts on \"%2\", before that acts on the body.").arg(name, with));
 }
 
 QString JobSheetModel::bundle(int row, bool into) {
-    const int step = step_at(row);
-    if (step < 0) return tr("Choose a step first: a bundle is made of steps.");
-    const auto i = static_cast<std::size_t>(step);
-    Job job = controller_.job();
-    const QString name = QString::fromStdString(job.find_part(job.steps[i].part)->name);
+    const Row* at = row_at(row);
+    if (!at || !at->step) return tr("Choose a step first: a bundle is made of steps.");
+    const QString name = name_of(*at, controller_.job());
     if (into) {
-        if (!put_in_bundle(job.steps, i))
-            return tr("There is no step above that \"%1\" could be bundled with.").arg(name);
-        const std::size_t head = *bundle_head(job.steps, i);
-        const QString with = QString::fromStdString(job.find_part(job.steps[head].part)->name);
-        controller_.change(std::move(job), tr("bundle %1 with %2").arg(name, with));
+        const Row* above = nullptr;
+        for (int k = row - 1; k >= 0 && row_at(k)->depth >= at->depth && !above; --k)
+            if (const Row* r = row_at(k); r->depth == at->depth && r->combines()) above = r;
+        if (!above) return tr("There is no step above that \"%1\" could be bundled with.").arg(name);
+        const QString with = name_of(*above, controller_.job());
+        move_onto(at->id, above->id);
         return tr("\"%1\" now acts on \"%2\", before that acts on the body.").arg(name, with);
     }
-    if (!take_out_of_bundle(job.steps, i)) return tr("\"%1\" lies in no bundle.").arg(name);
+    Job job = controller_.job();
+    if (!move_out(job, at->id)) return tr("\"%1\" lies in no bundle.").arg(name);
     controller_.change(std::move(job), tr("unbundle %1").arg(name));
     return tr("\"%1\" now acts after the bundle, by itself.").arg(name);
 }
@@ -422,13 +397,14 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
         if (!choosing_ && current.isValid()) Q_EMIT chosen(model_->id_at(current.row()));
     });
     connect(view_, &SheetView::hint, this, &JobSheet::hint);
+    connect(model_, &JobSheetModel::said, this, &JobSheet::hint);
     auto update_note = [this, note] {
         const Job& job = controller_.job();
         note->setText(job.parts.empty()
                           ? tr("Empty. The steps of the work are listed here.")
                           : tr("%1 · %2").arg(controller_.file().isEmpty() ? tr("not saved yet")
                                                                            : controller_.file().section('/', -1),
-                                              counted(job.steps.size(), tr("step"), tr("steps"))));
+                                              counted(steps_in_work(controller_.rows()), tr("step"), tr("steps"))));
     };
     connect(&controller_, &JobController::job_changed, this, update_note);
     update_note();

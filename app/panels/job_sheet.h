@@ -4,12 +4,11 @@
 #include <QWidget>
 
 #include "app/panels/sheet_view.h"
-#include "app/row_id.h"
 
 namespace anvil::app {
 
-/// The rows of the job sheet: the base, then the steps in order, then parts that wait on the bench; under each part's
-/// first row its mendings.
+/// The rows of the job sheet: the base, then the steps in order, then parts that wait on the bench; under each what
+/// stands in its own list.
 class JobSheetModel : public QAbstractListModel {
     Q_OBJECT
   public:
@@ -25,7 +24,7 @@ class JobSheetModel : public QAbstractListModel {
         DepthRole,
         NumberRole
     };
-    enum Kind { base_row, step_row, idle_row, mending_row };
+    enum Kind { base_row, step_row, idle_row, treatment_row };
 
     explicit JobSheetModel(JobController& controller, QObject* parent = nullptr);
     int rowCount(const QModelIndex& parent = {}) const override;
@@ -41,29 +40,24 @@ class JobSheetModel : public QAbstractListModel {
     /// -1 where there is none.
     int row_of(const RowId& id) const;
     RowId id_at(int row) const;
-    /// That row, or where it has gone the first one of its part.
-    RowId nearest(const RowId& id) const;
-    /// Index among the steps; -1 for other rows.
-    int step_at(int row) const;
-    /// The last row that belongs to the first `steps` steps, or to the base where that is 0.
+    /// The last row that belongs to the first `steps` rows of steps, or to the base where that is 0.
     int last_row_of(std::size_t steps) const;
-    /// Puts the step of a row into the bundle of the step above it, or takes it out of its bundle. Returns what was
-    /// done or why not, for the hint line.
+    /// Puts the step of a row into the list of the step above it, or takes it out of the list that it stands in.
+    /// Returns what was done or why not, for the hint line.
     QString bundle(int row, bool into);
-    void reorder(const std::string& moved, const std::string& before, const QString& name);
+
+  Q_SIGNALS:
+    void said(const QString& text);
 
   private:
-    struct Row {
-        Kind kind;
-        int step = -1;
-        int depth = 0;
-        RowId id;
-    };
     const Row* row_at(int row) const;
-    QVariant mending_data(const Row& row, int role) const;
+    QVariant treatment_data(const Row& row, int role) const;
+    QString change_of(const Row& row, const RowOutcome* done) const;
     void reload();
+    void move(const RowId& moved, const RowId& before);
+    void move_onto(const RowId& moved, const RowId& onto);
     JobController& controller_;
-    std::vector<Row> rows_;
+    int count_ = 0;  // of rows, as the view knows them
 };
 
 /// The left panel's upper half: a ruled work order.
@@ -78,7 +72,7 @@ class JobSheet : public QWidget {
 
   Q_SIGNALS:
     void hint(const QString& text);
-    void chosen(const anvil::app::RowId& row);
+    void chosen(const anvil::RowId& row);
 
   private:
     JobController& controller_;

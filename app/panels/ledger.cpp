@@ -16,12 +16,23 @@
 #include "app/theme.h"
 #include "app/words.h"
 #include "core/job/accepted_in_job.h"
+#include "core/job/kinds/mend_values.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
 namespace {
 
 constexpr int most_pins = 60;
+
+/// Whether a whole plan has done what it can behind the last step that combines.
+bool ends_mended(const Part& part) {
+    for (auto at = part.steps.rbegin(); at != part.steps.rend(); ++at) {
+        const Kind* kind = find_kind((*at)->kind);
+        if (kind && kind->of == KindClass::combine) return false;
+        if ((*at)->on && (*at)->kind == "mend" && mend_settings((*at)->values).is_whole_plan()) return true;
+    }
+    return false;
+}
 
 }  // namespace
 
@@ -137,8 +148,7 @@ Ledger::Ledger(JobController& controller, QWidget* parent) : QWidget(parent), co
         Q_EMIT mend_wanted(subject_.part, {plan.begin(), plan.end()}, {});
     });
     connect(remarks_, &QListWidget::itemClicked, this, [this](const QListWidgetItem* item) {
-        if (const QString part = item->data(Qt::UserRole).toString(); !part.isEmpty())
-            Q_EMIT row_wanted({part.toStdString(), item->data(Qt::UserRole + 1).toString().toStdString()});
+        if (const auto id = item->data(Qt::UserRole).value<RowId>(); !id.empty()) Q_EMIT row_wanted(id);
     });
     connect(&controller_, &JobController::evaluated, this, &Ledger::reload_measures);
     connect(&controller_, &JobController::evaluated, this, &Ledger::reload_remarks);
@@ -201,8 +211,8 @@ void Ledger::reload() {
         kept_kind_ = kinds_->currentItem() ? kinds_->currentItem()->data(Qt::UserRole).toInt() : -1;
     const int chosen = kept_kind_;
     const auto& inspection = subject_.inspection;
-    acceptance_ =
-        inspection ? Acceptance(*inspection, accepted_findings(controller_.job().settings, subject_.part)) : Acceptance();
+    acceptance_ = inspection ? Acceptance(*inspection, accepted_findings(controller_.job().settings, accepted_under()))
+                             : Acceptance();
     kinds_->blockSignals(true);
     kinds_->clear();
     // What was found comes first, then what of it may stay; what was looked for and not found is one line, which
@@ -235,8 +245,7 @@ void Ledger::reload() {
     verdict_->setText(verdict_of(mark_name_));
     show_mark();
     const Part* part = controller_.job().find_part(subject_.part);
-    const bool has_plan =
-        part && std::ranges::any_of(part->mendings, [](const Mending& m) { return m.on && m.is_whole_plan(); });
+    const bool has_plan = part && ends_mended(*part);
     mend_all_->setVisible(inspection && !inspection->mesh.empty() && !inspection->print_ready && part && !has_plan);
     choose_kind(false);
     reload_measures();
@@ -314,9 +323,9 @@ void Ledger::accept(bool everywhere) {
     const FindingWords w = words_of(at.kind);
     const QString what = everywhere && places_.size() > 1 ? tr("all %1").arg(w.many) : w.one;
     if (back)
-        take_back_findings(job.settings, subject_.part, findings);
+        take_back_findings(job.settings, accepted_under(), findings);
     else
-        accept_findings(job.settings, subject_.part, findings);
+        accept_findings(job.settings, accepted_under(), findings);
     controller_.change(std::move(job), back ? tr("tell again: %1").arg(what) : tr("accept %1").arg(what));
 }
 
@@ -346,10 +355,9 @@ void Ledger::ask_to_mend(bool everywhere) {
     const Finding& at = *places_[static_cast<std::size_t>(at_)];
     std::vector<Vec3> places;
     if (!everywhere) {
-        const auto outcome = controller_.outcome();
-        if (!outcome || !outcome->parts.contains(subject_.part)) return;
-        // The part as the repairs see it, before it is placed; its points are numbered alike.
-        const Mesh part = welded(*outcome->parts.at(subject_.part).mesh);
+        if (!subject_.body) return;
+        // The body as the repairs see it; its points are numbered alike.
+        const Mesh part = welded(*subject_.body);
         if (part.points.size() != subject_.inspection->mesh.points.size()) return;
         places = places_of(at, part);
     }
@@ -368,8 +376,7 @@ void Ledger::reload_remarks() {
         for (const Remark& remark : outcome->evaluation->remarks) {
             const QString text = QString::fromStdString(remark.text);
             auto* item = new QListWidgetItem(text.at(0).toUpper() + text.mid(1), remarks_);
-            item->setData(Qt::UserRole, QString::fromStdString(remark.part));
-            item->setData(Qt::UserRole + 1, QString::fromStdString(remark.step));
+            item->setData(Qt::UserRole, QVariant::fromValue(remark.row));
             item->setToolTip(text);
         }
     }
@@ -442,8 +449,12 @@ void Ledger::step(int by) {
     if (by != 0) Q_EMIT place_chosen(placed(at.place));
 }
 
+std::string Ledger::accepted_under() const {
+    return subject_.part == controller_.job().work() ? std::string() : subject_.part;
+}
+
 /// Parts are inspected before they are placed; what is shown is where they stand.
-Vec3 Ledger::placed(const Vec3& p) const { return apply(subject_.placement.transform(), p); }
+Vec3 Ledger::placed(const Vec3& p) const { return apply(subject_.stands, p); }
 
 std::vector<Pin> Ledger::pins() const {
     // A window of pins round the present one: a thousand would hide the part.
@@ -458,9 +469,9 @@ std::vector<Pin> Ledger::pins() const {
 
 void Ledger::reload_measures() {
     const auto outcome = controller_.outcome();
-    const Part* base = controller_.job().find_part(controller_.job().base);
-    measures_title_->setVisible(subject_.inspection && base && outcome);
-    if (!subject_.inspection || !base || !outcome) {
+    const bool any = !controller_.job().parts.empty();
+    measures_title_->setVisible(subject_.inspection && any && outcome);
+    if (!subject_.inspection || !any || !outcome) {
         measures_->setText({});
         return;
     }

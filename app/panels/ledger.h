@@ -24,10 +24,11 @@ class Ledger : public QWidget {
     struct Subject {
         std::shared_ptr<const Inspection> inspection;
         QString name;
-        bool is_result = true;                   ///< the job's result, else a part before it is placed
-        std::string part;                        ///< what repairs go to; empty where they can go nowhere
-        Placement placement{};                   ///< where the part stands, for its pins
-        std::shared_ptr<const Measures> before;  ///< what measures are told against; may be null
+        bool is_result = true;               ///< the job's result, else a body on its way
+        std::string part{};                  ///< id of that into whose list repairs go; empty where they can go nowhere
+        std::shared_ptr<const Mesh> body{};  ///< what was inspected
+        Transform stands = Transform::Identity();  ///< where that is, for its pins
+        std::shared_ptr<const Measures> before;    ///< what measures are told against; may be null
     };
     void show(Subject subject);
     QString verdict() const;
@@ -49,7 +50,7 @@ class Ledger : public QWidget {
     /// What it lists, where that stands, and the kind whose line is chosen.
     std::shared_ptr<const Inspection> inspection() const { return subject_.inspection; }
     std::string part() const { return subject_.part; }
-    const Placement& placement() const { return subject_.placement; }
+    const Transform& stands() const { return subject_.stands; }
     std::optional<FindingKind> chosen_kind() const;
     void step(int by);
     std::vector<Pin> pins() const;
@@ -57,10 +58,10 @@ class Ledger : public QWidget {
   Q_SIGNALS:
     void pins_changed();
     void place_chosen(const anvil::Vec3& place);
-    /// Repairs of a part are asked for, at the places that the options name, or everywhere.
+    /// Repairs in a part's list are asked for, at the places that the options name, or everywhere.
     void mend_wanted(const std::string& part, const std::vector<anvil::Repair>& repairs,
                      const anvil::MendOptions& options);
-    void row_wanted(const anvil::app::RowId& row);
+    void row_wanted(const anvil::RowId& row);
 
   protected:
     void changeEvent(QEvent*) override;
@@ -68,6 +69,8 @@ class Ledger : public QWidget {
   private:
     void reload();
     Vec3 placed(const Vec3& p) const;
+    /// By what findings that may stay are kept: the part, or nothing for the result.
+    std::string accepted_under() const;
     QString verdict_of(QString& mark) const;
     void ask_to_mend(bool everywhere);
     void accept(bool everywhere);

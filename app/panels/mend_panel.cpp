@@ -58,6 +58,12 @@ void set_reach(MendOptions& o, Repair repair, double mm) {
     }
 }
 
+/// Takes a decision for made.
+void answer(MendSettings& settings, Question::About about) {
+    const std::string name(word(about));
+    if (std::ranges::find(settings.answered, name) == settings.answered.end()) settings.answered.push_back(name);
+}
+
 QString moved(double mm) {
     if (mm == 0) return MendPanel::tr("No point moved.");
     return mm < 1e-4 ? MendPanel::tr("Points moved by less than 0.0001 mm.")
@@ -107,35 +113,16 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     column->addWidget(said_);
 
     column->addWidget(section_title(tr("LOOK AT IT")));
-    auto* looks = new QHBoxLayout;
-    looks->setSpacing(4);
-    auto* group = new QButtonGroup(this);
-    const std::pair<QString, QString> modes[] = {
-        {tr("mended"), tr("The part after its repairs (B in the view flips)")},
-        {tr("before"), tr("The part as it came (B in the view flips)")},
-        {tr("both"), tr("Before on the left of a line, mended on the right; drag the line")},
-        {tr("distance"), tr("How far each place of the mended surface is from the one before")}};
-    for (std::size_t k = 0; k < compare_.size(); ++k) {
-        auto* button = compare_[k] = new QToolButton;
-        button->setProperty("choice", true);
-        button->setCheckable(true);
-        button->setText(modes[k].first);
-        button->setToolTip(modes[k].second);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-        group->addButton(button);
-        looks->addWidget(button);
-        connect(button, &QToolButton::clicked, this, [this, k] { Q_EMIT compare_wanted(static_cast<Compare>(k)); });
-    }
-    compare_[0]->setChecked(true);
-    column->addLayout(looks);
+    compare_ = new CompareRow;
+    column->addWidget(compare_);
+    connect(compare_, &CompareRow::wanted, this, &MendPanel::compare_wanted);
     auto* remove = new QPushButton(tr("Take these repairs off"));
     column->addWidget(remove);
     connect(remove, &QPushButton::clicked, this, [this] {
+        if (!row()) return;
         Job job = controller_.job();
-        Part* part = job.find_part(part_);
-        if (!part) return;
-        const QString name = QString::fromStdString(part->name);
-        std::erase_if(part->mendings, [&](const Mending& m) { return m.id == mending_; });
+        const QString name = body_name();
+        remove_step(job, row_.step());
         controller_.change(std::move(job), tr("take repairs off %1").arg(name));
     });
     connect(&controller_, &JobController::job_changed, this, &MendPanel::reload);
@@ -144,7 +131,7 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
 }
 
 void MendPanel::add_row(Repair repair, QGridLayout* grid) {
-    Row& row = rows_[static_cast<std::size_t>(repair)];
+    Line& row = lines_[static_cast<std::size_t>(repair)];
     const RepairWords words = words_of(repair);
     const int at = 2 * static_cast<int>(repair);  // a row below may hold more about it
     row.box = new QCheckBox(words.name);
@@ -154,7 +141,7 @@ void MendPanel::add_row(Repair repair, QGridLayout* grid) {
     grid->addWidget(row.box, at, 0, 1, has_reach ? 1 : 2);
     connect(row.box, &QCheckBox::clicked, this, [this, repair, name = words.name](bool on) {
         change(
-            [&](Mending& m) {
+            [&](MendSettings& m) {
                 std::erase(m.repairs, repair);
                 if (on) m.repairs.push_back(repair);
                 std::ranges::sort(m.repairs);
@@ -181,7 +168,7 @@ void MendPanel::add_row(Repair repair, QGridLayout* grid) {
     if (repair == Repair::holes)
         add_choices(grid, repair, std::array{FillStyle::smallest, FillStyle::flat, FillStyle::smooth}, fill_,
                     [this](FillStyle style) {
-                        change([&](Mending& own) { own.options.fill = style; },
+                        change([&](MendSettings& own) { own.options.fill = style; },
                                tr("fill holes: %1").arg(words_of(style).name));
                     });
     if (repair == Repair::thicken)
@@ -212,55 +199,70 @@ void MendPanel::add_choices(QGridLayout* grid, Repair below, const std::array<Ch
 }
 
 void MendPanel::choose_sheets(SheetRule rule) {
-    const Part* part = controller_.job().find_part(part_);
-    if (!part) return;
+    const RowOutcome* done = row() ? controller_.done(row_.step()) : nullptr;
+    if (!row()) return;
     change(
-        [&](Mending& own) {
+        [&](MendSettings& own) {
             own.options.sheets = rule;
-            if (rule == SheetRule::thicken && !(own.options.thickness > 0))
-                own.options.thickness = usual_thickness(*part->mesh);
+            if (rule == SheetRule::thicken && !(own.options.thickness > 0) && done && done->from)
+                own.options.thickness = usual_thickness(*done->from);
             // Who says what becomes of sheets has decided about them.
-            own.answered.push_back(Question::About::sheet);
+            answer(own, Question::About::sheet);
         },
         tr("open sheets: %1").arg(words_of(rule).name));
 }
 
-const Mending* MendPanel::mending() const {
-    const Part* part = controller_.job().find_part(part_);
-    return part ? part->find_mending(mending_) : nullptr;
+const Row* MendPanel::row() const {
+    const Row* at = controller_.row(row_);
+    return at && at->step ? at : nullptr;
 }
 
-void MendPanel::set_mending(const std::string& part, const std::string& mending) {
-    if (part == part_ && mending == mending_) return;
-    part_ = part;
-    mending_ = mending;
+MendSettings MendPanel::settings() const {
+    const Row* at = row();
+    return at && at->step->kind == "mend" ? mend_settings(at->step->values) : MendSettings();
+}
+
+QString MendPanel::body_name() const {
+    const Part* part = controller_.job().find_part(row_.part);
+    return !part                                  ? QString()
+           : part->id == controller_.job().work() ? tr("the result")
+                                                  : QString::fromStdString(part->name);
+}
+
+void MendPanel::set_row(const RowId& row) {
+    if (row == row_) return;
+    row_ = row;
     shown_ = -1;
-    compare_[0]->setChecked(true);
+    compare_->show_compare(Compare::after);
     Q_EMIT compare_wanted(Compare::after);
     reload();
 }
 
-void MendPanel::change(const std::function<void(Mending&)>& edit, const QString& name) {
+void MendPanel::change(const std::function<void(MendSettings&)>& edit, const QString& name) {
+    const Row* at = row();
+    if (!at || at->step->kind != "mend") return;
+    MendSettings own = settings();
+    edit(own);
     Job job = controller_.job();
-    Part* part = job.find_part(part_);
-    Mending* own = part ? part->find_mending(mending_) : nullptr;
-    if (!own) return;
-    edit(*own);
+    edit_step(job, at->step->id, [&](Step& step) { step.values = values_of(own); });
     controller_.change(std::move(job), name);
 }
 
 void MendPanel::reload() {
-    const Mending* m = mending();
-    if (!m) return;
-    const Part& part = *controller_.job().find_part(part_);
-    plan_->setVisible(m->edits.empty());
-    title_->setText(!m->edits.empty()           ? tr("Edits by hand of %1").arg(quoted(part.name))
-                    : m->options.places.empty() ? tr("Mending %1").arg(quoted(part.name))
-                                                : tr("Mending chosen places of %1").arg(quoted(part.name)));
+    const Row* at = row();
+    if (!at) return;
+    const bool by_hand = at->kind && at->kind->of == KindClass::group;
+    const MendSettings set = settings();
+    const MendSettings* m = &set;
+    plan_->setVisible(!by_hand);
+    title_->setText(by_hand ? tr("Edits by hand of %1").arg(quoted(body_name().toStdString()))
+                    : m->options.places.empty()
+                        ? tr("Mending %1").arg(quoted(body_name().toStdString()))
+                        : tr("Mending chosen places of %1").arg(quoted(body_name().toStdString())));
     fill_button(m->options.fill)->setChecked(true);
     sheet_button(m->options.sheets)->setChecked(true);
     for (const Repair repair : whole_plan()) {
-        const Row& r = row(repair);
+        const Line& r = line(repair);
         r.box->setChecked(std::ranges::find(m->repairs, repair) != m->repairs.end());
         if (!r.reach) continue;
         const double mm = reach_of(m->options, repair);
@@ -273,11 +275,12 @@ void MendPanel::reload() {
 
 /// What each repair did.
 void MendPanel::reload_done() {
-    const Mending* m = mending();
-    const auto done = controller_.mended(part_, mending_);
-    const Question* open = m ? controller_.question(part_, mending_) : nullptr;
+    const Row* at = row();
+    if (!at) return;
+    const auto done = controller_.mended(row_.step());
+    const Question* open = controller_.question(row_.step());
     for (const Repair repair : whole_plan()) {
-        const Row& r = row(repair);
+        const Line& r = line(repair);
         const Repaired* what = nullptr;
         if (done)
             for (const Repaired& one : done->repairs)
@@ -296,8 +299,10 @@ void MendPanel::reload_done() {
         r.count->setAccessibleName(said.isEmpty() ? tr("nothing changed") : said);
     }
     QString verdict;
-    if (m && !m->on) {
-        verdict = tr("Switched off: the part is used as it came.");
+    if (const Error* error = controller_.row_error(*at)) {
+        verdict = QString::fromStdString(error->sentence());
+    } else if (!at->step->on) {
+        verdict = tr("Switched off: the body goes on as it was.");
     } else if (open) {
         verdict = tr("The plan has stopped before %1: it waits for your answer, above the view.")
                       .arg(quoted(words_of(first_waiting(open->about)).name.toStdString()));
@@ -313,26 +318,28 @@ void MendPanel::reload_done() {
         verdict = tr("Being worked out …");
     }
     verdict_->setText(verdict);
-    const bool is_last = m && controller_.job().find_part(part_)->mendings.back().id == mending_;
+    const bool is_last = at->list->steps.back().get() == at->step;
     rebuild_->setVisible(is_last && done && !open && wants_rebuilding(*done));
     show_repair(shown_);
 }
 
 /// An edit by hand behind this mending, for each place where faults are left.
 void MendPanel::rebuild_rest() {
-    const auto done = controller_.mended(part_, mending_);
-    if (!done) return;
+    const auto done = controller_.mended(row_.step());
+    if (!done || !row()) return;
     Job job = controller_.job();
-    std::string id;
-    for (HandEdit& edit : rebuild_faults(*done)) id = job.add_edit(part_, std::move(edit));
-    if (id.empty()) return;
+    RowId made = row_;
+    made.way.back().clear();
+    for (const HandEdit& edit : rebuild_faults(*done))
+        made.way.back() = add_edit(job, controller_.end_of(row()->list->id), edit);
+    if (made.way.back().empty()) return;
     controller_.change(std::move(job), tr("rebuild what remains"));
-    Q_EMIT chosen(part_, id);
+    Q_EMIT chosen(made);
 }
 
 void MendPanel::show_repair(int repair) {
     shown_ = repair;
-    const auto done = controller_.mended(part_, mending_);
+    const auto done = controller_.mended(row_.step());
     QString said;
     if (done && shown_ >= 0)
         for (const Repaired& r : done->repairs)
@@ -351,17 +358,16 @@ void MendPanel::show_repair(int repair) {
     Q_EMIT pins_changed();
 }
 
-void MendPanel::show_compare(Compare compare) { compare_button(compare)->setChecked(true); }
+void MendPanel::show_compare(Compare compare) { compare_->show_compare(compare); }
 
 QString MendPanel::said() const { return said_->text(); }
 
 std::vector<Pin> MendPanel::pins() const {
     constexpr std::size_t most_pins = 60;
     std::vector<Pin> out;
-    const auto done = controller_.mended(part_, mending_);
-    const Part* part = controller_.job().find_part(part_);
-    if (!done || !part || shown_ < 0) return out;
-    const Transform place = part->placement.transform();
+    const auto done = controller_.mended(row_.step());
+    if (!done || !row() || shown_ < 0) return out;
+    const Transform& place = row()->stands;
     for (const Repaired& r : done->repairs)
         if (static_cast<int>(r.repair) == shown_)
             for (std::size_t k = 0; k < r.places.size() && k < most_pins; ++k)
@@ -370,11 +376,10 @@ std::vector<Pin> MendPanel::pins() const {
 }
 
 void MendPanel::commit(Repair repair) {
-    const Mending* m = mending();
-    if (!m) return;
+    if (!row()) return;
     QLineEdit* edit = reach(repair);
     const QString text = edit->text().trimmed();
-    const double now = reach_of(m->options, repair);
+    const double now = reach_of(settings().options, repair);
     if (text == (now > 0 ? QString::fromStdString(format_quantity(now, Unit::millimetre)) : QString())) return;
     const auto parsed = text.isEmpty() ? Result<double>(0.0) : parse_quantity(text.toStdString(), Unit::millimetre);
     if (!parsed || *parsed < 0) {
@@ -388,10 +393,10 @@ void MendPanel::commit(Repair repair) {
         return;
     }
     change(
-        [&](Mending& own) {
+        [&](MendSettings& own) {
             set_reach(own.options, repair, *parsed);
             // Who says how long holes may be has decided about long ones.
-            if (repair == Repair::holes) own.answered.push_back(Question::About::long_holes);
+            if (repair == Repair::holes) answer(own, Question::About::long_holes);
         },
         tr("%1: reach").arg(words_of(repair).name));
 }
@@ -399,15 +404,13 @@ void MendPanel::commit(Repair repair) {
 /// While a distance is typed: how many points it would merge.
 void MendPanel::count_weldable(const QString& text) {
     const auto parsed = parse_quantity(text.toStdString(), Unit::millimetre);
-    const auto done = controller_.mended(part_, mending_);
-    const auto outcome = controller_.outcome();
-    if (!parsed || !(*parsed > 0) || !outcome || !outcome->parts.contains(part_)) return;
+    const auto done = controller_.mended(row_.step());
+    const RowOutcome* what = row() ? controller_.done(row_.step()) : nullptr;
+    if (!parsed || !(*parsed > 0) || !what || !what->from) return;
     auto count = std::make_shared<std::size_t>(0);
     controller_.ask(
         "weldable",
-        [mesh = outcome->parts.at(part_).given, mm = *parsed, count](Progress&) {
-            *count = anvil::count_weldable(welded(*mesh), mm);
-        },
+        [mesh = what->from, mm = *parsed, count](Progress&) { *count = anvil::count_weldable(welded(*mesh), mm); },
         [this, count, mm = *parsed] {
             Q_EMIT hint(
                 tr("%1 would go to others within %2 mm.").arg(counted(*count, tr("point"), tr("points"))).arg(mm));

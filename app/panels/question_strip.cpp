@@ -11,6 +11,7 @@
 #include "app/panels/parts_of_panels.h"
 #include "app/view/renderer.h"
 #include "app/words.h"
+#include "core/job/kinds/mend_values.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -71,32 +72,28 @@ QString QuestionStrip::volume_label(int k) const { return boxes_[static_cast<std
 QString QuestionStrip::asked() const { return asked_->text(); }
 
 void QuestionStrip::refresh(const Camera& camera) {
-    const auto outcome = controller_.outcome();
-    if (outcome)
-        for (const Part& part : controller_.job().parts)
-            if (const auto ready = outcome->parts.find(part.id);
-                ready != outcome->parts.end() && ready->second.question) {
-                put(*ready->second.question, camera);
-                return;
-            }
+    if (const auto open = controller_.open_question()) {
+        put(*open, camera);
+        return;
+    }
     open_.reset();
     hide();
 }
 
 void QuestionStrip::put(const OpenQuestion& open, const Camera& camera) {
-    const Part* part = controller_.job().find_part(open.part);
-    if (!part || !part->find_mending(open.mending)) return;
-    if (open_ && open_->from == open.from && open_->mending == open.mending &&
-        open_->question.about == open.question.about && isVisible())
+    const Part* part = controller_.job().find_part(open.row.part);
+    if (!part) return;
+    if (open_ && open_->from == open.from && open_->row == open.row && open_->question.about == open.question.about &&
+        isVisible())
         return;
     open_ = open;
     asked_->setText(quoted(part->name) + ": " + QString::fromStdString(open.question.asked) + " " +
                     tr("The mending waits for your answer."));
     // Near enough to see the place, from where the user looks.
     camera_ = camera;
-    camera_.target = apply(part->placement.transform(), open.question.place);
+    camera_.target = apply(open.stands, open.question.place);
     camera_.distance = 2.1 * std::max(open.question.width, 1e-6);
-    const Transform placing = part->placement.transform();
+    const Transform& placing = open.stands;
     if (const Vec3 from = apply(placing, open.question.seen_from) - apply(placing, Vec3{}); norm(from) > 0) {
         // Somewhat aside, so that the depth is seen, too.
         const Vec3 to = normalized(camera.direction() * 0.9 - normalized(from));
@@ -120,30 +117,31 @@ void QuestionStrip::put(const OpenQuestion& open, const Camera& camera) {
 
 /// What an answer leads to, as a picture and a volume.
 void QuestionStrip::work_out(int k) {
-    const Part* part = controller_.job().find_part(open_->part);
+    const Row* row = controller_.row(open_->row);
+    if (!row || row->step->kind != "mend") return;
     const Box& box = boxes_[static_cast<std::size_t>(k)];
     box.button->setIcon({});
     box.makes->clear();
     auto seen = std::make_shared<Seen>();
     controller_.ask(
         "answer " + QString::number(k),
-        [seen, mesh = open_->from, repairs = part->find_mending(open_->mending)->repairs,
+        [seen, mesh = open_->from, repairs = mend_settings(row->step->values).repairs,
          options = open_->question.answers[static_cast<std::size_t>(k)].options](Progress& progress) {
             if (const auto done = mend(*mesh, repairs, options, progress))
                 *seen = {std::make_shared<const DisplayMesh>(make_display(done->mesh)),
                          done->after.closed ? done->after.measures.volume : 0};
         },
-        [this, k, seen, placement = part->placement] {
-            if (seen->display) picture(k, *seen, placement);
+        [this, k, seen, stands = open_->stands] {
+            if (seen->display) picture(k, *seen, stands);
         });
 }
 
-void QuestionStrip::picture(int k, const Seen& seen, const Placement& placement) {
+void QuestionStrip::picture(int k, const Seen& seen, const Transform& stands) {
     if (!renderer_) renderer_ = std::make_unique<Renderer>();
     Scene scene;
-    scene.items.push_back({seen.display, placement, SceneItem::Look::body, false});
+    scene.items.push_back({seen.display, stands, SceneItem::Look::body, false});
     scene.bed = false;
-    scene.bounds = placed(seen.display->bounds, placement.transform());
+    scene.bounds = placed(seen.display->bounds, stands);
     const Box& box = boxes_[static_cast<std::size_t>(k)];
     const QImage image = renderer_->render(scene, camera_, picture_size * devicePixelRatioF(), devicePixelRatioF());
     if (!image.isNull()) box.button->setIcon(QPixmap::fromImage(image));
@@ -170,14 +168,15 @@ void QuestionStrip::take_thickness() {
 
 void QuestionStrip::answer(int k) {
     if (!open_) return;
+    const Row* row = controller_.row(open_->row);
+    if (!row || row->step->kind != "mend") return;
     Job job = controller_.job();
-    Part* part = job.find_part(open_->part);
-    Mending* mending = part ? part->find_mending(open_->mending) : nullptr;
-    if (!mending) return;
     const Question::Answer& a = open_->question.answers[static_cast<std::size_t>(k)];
-    mending->answered.push_back(open_->question.about);
+    MendSettings set = mend_settings(row->step->values);
+    set.answered.emplace_back(word(open_->question.about));
+    set.options = a.options;
     if (open_->question.about == Question::About::touching) job.settings.contact = a.options.contact;
-    mending->options = a.options;
+    edit_step(job, row->step->id, [&](Step& step) { step.values = values_of(set); });
     const QString said = QString::fromStdString(a.said);
     open_.reset();
     hide();

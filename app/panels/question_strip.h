@@ -41,7 +41,7 @@ class QuestionStrip : public QWidget {
     struct Seen;
     void put(const OpenQuestion& open, const Camera& camera);
     void work_out(int answer);
-    void picture(int answer, const Seen& seen, const Placement& placement);
+    void picture(int answer, const Seen& seen, const Transform& stands);
     void answer(int k);
     void take_thickness();
     JobController& controller_;

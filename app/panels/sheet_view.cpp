@@ -21,10 +21,11 @@ SheetView::SheetView(JobController& controller, JobSheetModel& model, QWidget* p
     viewport()->setMouseTracking(true);
 }
 
-std::size_t SheetView::shown_stop() const { return std::min(controller_.stop_after(), controller_.job().steps.size()); }
+std::size_t SheetView::steps() const { return steps_in_work(controller_.rows()); }
+std::size_t SheetView::shown_stop() const { return std::min(controller_.stop_after(), steps()); }
 
 QRect SheetView::stop_line() const {
-    if (controller_.job().steps.empty()) return {};
+    if (steps() == 0) return {};
     const QRect last = visualRect(model_.index(model_.last_row_of(shown_stop())));
     return {0, last.top() + row_height - 1 - reach, viewport()->width(), 2 * reach + 1};
 }
@@ -38,19 +39,19 @@ QRect SheetView::stop_tab() const {
 }
 
 void SheetView::set_stop(std::size_t count) {
-    const std::size_t steps = controller_.job().steps.size();
-    controller_.set_stop_after(count >= steps ? ~std::size_t{0} : count);
+    const std::size_t all = steps();
+    controller_.set_stop_after(count >= all ? ~std::size_t{0} : count);
     viewport()->update();
-    Q_EMIT hint(count >= steps ? tr("All steps count.")
-                : count == 0   ? tr("Stop line: the base alone, before any step. Pull it down to take the steps again.")
-                               : tr("Stop line: the model as of step %1 of %2. Pull it down to take the others again.")
+    Q_EMIT hint(count >= all ? tr("All steps count.")
+                : count == 0 ? tr("Stop line: the base alone, before any step. Pull it down to take the steps again.")
+                             : tr("Stop line: the model as of step %1 of %2. Pull it down to take the others again.")
                                    .arg(count)
-                                   .arg(steps));
+                                   .arg(all));
 }
 
 void SheetView::move_stop(int by) {
-    const auto steps = static_cast<int>(controller_.job().steps.size());
-    if (steps > 0) set_stop(static_cast<std::size_t>(std::clamp(static_cast<int>(shown_stop()) + by, 0, steps)));
+    const auto all = static_cast<int>(steps());
+    if (all > 0) set_stop(static_cast<std::size_t>(std::clamp(static_cast<int>(shown_stop()) + by, 0, all)));
 }
 
 void SheetView::paintEvent(QPaintEvent* event) {
@@ -59,7 +60,7 @@ void SheetView::paintEvent(QPaintEvent* event) {
     if (line.isEmpty()) return;
     QPainter painter(viewport());
     painter.setRenderHint(QPainter::Antialiasing);
-    const bool pulled = shown_stop() < controller_.job().steps.size();
+    const bool pulled = shown_stop() < steps();
     const QColor tint = pulled || pulling_ ? colour().fuchsia : colour().muted;
     const int y = line.center().y();
     painter.setPen(QPen(tint, 2));
@@ -93,7 +94,7 @@ void SheetView::mouseMoveEvent(QMouseEvent* event) {
         // The end of a step that is nearest to the pointer.
         std::size_t wanted = 0;
         int nearest = std::numeric_limits<int>::max();
-        for (std::size_t n = 0; n <= controller_.job().steps.size(); ++n) {
+        for (std::size_t n = 0; n <= steps(); ++n) {
             const int away =
                 std::abs(visualRect(model_.index(model_.last_row_of(n))).top() + row_height - event->pos().y());
             if (away < nearest) nearest = away, wanted = n;

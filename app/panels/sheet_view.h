@@ -22,7 +22,8 @@ class SheetView : public QListView {
     QRect stop_line() const;
     /// Moves the line by so many steps.
     void move_stop(int by);
-    /// Puts the chosen step into the bundle of the one above, or takes it out of its bundle (Ctrl+Right, Ctrl+Left).
+    /// Puts the chosen step into the list of the one above, or takes it out of the list it stands in (Ctrl+Right,
+    /// Ctrl+Left).
     void bundle(bool into);
 
   Q_SIGNALS:
@@ -38,6 +39,7 @@ class SheetView : public QListView {
 
   private:
     QRect stop_tab() const;
+    std::size_t steps() const;
     std::size_t shown_stop() const;
     void set_stop(std::size_t count);
     JobController& controller_;

@@ -13,7 +13,6 @@
 #include "app/panels/parts_of_panels.h"
 #include "app/theme.h"
 #include "app/words.h"
-#include "core/job/bundles.h"
 #include "core/job/part_report.h"
 #include "core/job/quantity.h"
 
@@ -108,11 +107,10 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     closes_sheets_->setToolTip(tr(
         "It is open and encloses nothing. Closed, it counts as a solid; else it is a sheet, which splits and trims"));
     connect(closes_sheets_, &QCheckBox::clicked, this, [this](bool on) {
+        if (!part()) return;
         Job job = controller_.job();
-        Part* part = job.find_part(part_);
-        if (!part) return;
-        part->closes_sheets = on;
-        const QString name = QString::fromStdString(part->name);
+        const QString name = QString::fromStdString(part()->name);
+        edit_use(job, row_, [&](Use& use) { use.closes_sheets = on; });
         controller_.change(std::move(job), (on ? tr("close %1") : tr("leave %1 open")).arg(name));
     });
     grid->addWidget(closes_sheets_, 8, 0, 1, 4);
@@ -126,11 +124,9 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     connect(remove_, &QPushButton::clicked, this, &StepPanel::remove);
     connect(base_, &QPushButton::clicked, this, [this] {
         Job job = controller_.job();
-        const Part* part = job.find_part(part_);
-        if (!part || job.base == part_) return;
-        const QString name = QString::fromStdString(part->name);
-        job.remove_steps_of(part_);
-        job.base = part_;
+        if (!part() || base_of(job) == row_.part) return;
+        const QString name = QString::fromStdString(part()->name);
+        make_base(job, row_.part);
         controller_.change(std::move(job), tr("make %1 the base").arg(name));
     });
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
@@ -179,50 +175,43 @@ void StepPanel::make_result_box() {
 }
 
 void StepPanel::set_row(const RowId& row) {
-    part_ = row.part;
-    step_ = row.step;
+    row_ = row;
     reload();
-}
-
-int StepPanel::step_index() const {
-    const auto& steps = controller_.job().steps;
-    for (std::size_t i = 0; i < steps.size(); ++i)
-        if (steps[i].id == step_) return static_cast<int>(i);
-    return -1;
 }
 
 void StepPanel::reload() {
     const Job& job = controller_.job();
-    const Part* part = job.find_part(part_);
+    const Row* at = row();
+    const Part* part = at ? this->part() : nullptr;
     body_->setVisible(part != nullptr);
-    result_box_->setVisible(!job.parts.empty() && (!part || job.base == part_));
+    result_box_->setVisible(!job.parts.empty() && (!part || at->is_base()));
     contact_[0]->setChecked(job.settings.contact == ContactRule::separate);
     contact_[1]->setChecked(job.settings.contact == ContactRule::join);
     merge_flush_->setChecked(job.settings.merge_flush);
     title_->setVisible(part != nullptr);
     reload_note();
     if (!part) return;
-    const int step = step_index();
-    const bool is_base = job.base == part_;
     title_->setText(QString::fromStdString(part->name));
-    operation_box_->setVisible(!is_base);
-    const auto i = static_cast<std::size_t>(step);
-    const auto head = step >= 0 ? bundle_head(job.steps, i) : std::nullopt;
-    does_->setText(head ? tr("WHAT IT DOES TO \"%1\"")
-                              .arg(QString::fromStdString(job.find_part(job.steps[*head].part)->name).toUpper())
-                        : tr("WHAT IT DOES TO THE BASE"));
+    operation_box_->setVisible(!at->is_base());
+    // In the list of an operand it acts on that.
+    const bool bundled = at->step && at->id.way.size() > 2;
+    const Row* head = bundled ? controller_.row({{}, {at->id.way.begin(), at->id.way.end() - 1}}) : nullptr;
+    const Part* acts_on = head ? job.find_part(head->id.part) : nullptr;
+    does_->setText(acts_on ? tr("WHAT IT DOES TO \"%1\"").arg(QString::fromStdString(acts_on->name).toUpper())
+                           : tr("WHAT IT DOES TO THE BASE"));
     for (std::size_t k = 0; k < std::size(operations); ++k) {
-        operations_[k]->setChecked(step >= 0 && job.steps[i].operation == operations[k]);
-        operations_[k]->setEnabled(!head || counts_in_bundle(operations[k]));
+        operations_[k]->setChecked(at->combines() && at->kind->operation == operations[k]);
+        operations_[k]->setEnabled(!bundled || counts_in_bundle(operations[k]));
     }
+    const Placement placement = at->placement();
     for (int k = 0; k < 6; ++k) {
         QLineEdit* edit = field(k);
-        const Vec3& v = k < 3 ? part->placement.position : part->placement.angles;
+        const Vec3& v = k < 3 ? placement.position : placement.angles;
         edit->setText(QString::fromStdString(format_quantity(v[k % 3], k < 3 ? Unit::millimetre : Unit::degree)));
         edit->setCursorPosition(0);
         mark_wrong(*edit, false);
     }
-    base_->setEnabled(!is_base);
+    base_->setEnabled(!at->is_base());
     remove_->setText(is_used_again() ? tr("Remove step") : tr("Remove part"));
     reload_met();
     reload_open();
@@ -230,12 +219,13 @@ void StepPanel::reload() {
 
 /// Whether to close it is asked only of what is open.
 void StepPanel::reload_open() {
-    const Part* part = controller_.job().find_part(part_);
-    if (!part) return;
+    const Row* at = row();
+    if (!at) return;
     const auto outcome = controller_.outcome();
-    const bool open = outcome && outcome->evaluation && outcome->evaluation->sheets.contains(part_);
-    closes_sheets_->setVisible(part->closes_sheets || open);
-    closes_sheets_->setChecked(part->closes_sheets);
+    const bool open = outcome && outcome->evaluation && outcome->evaluation->sheets.contains(row_.part);
+    const bool closed = at->use && at->use->closes_sheets;
+    closes_sheets_->setVisible(closed || (open && (at->use || at->is_base())));
+    closes_sheets_->setChecked(closed);
 }
 
 /// How the part meets the others: lines, flush faces, holes that were closed.
@@ -243,8 +233,9 @@ void StepPanel::reload_met() {
     const Job& job = controller_.job();
     const auto outcome = controller_.outcome();
     QStringList said;
-    if (outcome && outcome->evaluation && job.find_part(part_)) {
-        const PartReport report = report_of(*outcome->evaluation, part_);
+    if (outcome && outcome->evaluation && part()) {
+        const PartReport report =
+            report_of(*outcome->evaluation->combined, outcome->evaluation->operand_parts, row_.part);
         if (report.curves > 0)
             said << tr("%1, %2 mm in all.")
                         .arg(counted(report.curves, tr("crossing curve"), tr("crossing curves")))
@@ -264,21 +255,16 @@ void StepPanel::reload_met() {
 
 /// What the last evaluation had to say about the part, or else what it is, or how to choose one.
 void StepPanel::reload_note() {
-    const Job& job = controller_.job();
-    const Part* part = job.find_part(part_);
-    const int step = step_index();
-    const bool is_base = part && job.base == part_;
-    QString note = job.parts.empty() ? QString()
-                   : !part           ? tr("Choose a row, or click a part in the view, to set it here.")
-                   : is_base         ? tr("The base: the steps act on it, from the top down.")
-                   : step < 0        ? tr("It waits on the bench. Choose what it shall do to the base.")
-                                     : QString();
+    const Row* at = row();
+    QString note = controller_.job().parts.empty() ? QString()
+                   : !at                           ? tr("Choose a row, or click a part in the view, to set it here.")
+                   : at->is_base()                 ? tr("The base: the steps act on it, from the top down.")
+                   : !at->step                     ? tr("It waits on the bench. Choose what it shall do to the base.")
+                                                   : QString();
     std::string said;
-    if (const auto outcome = controller_.outcome(); outcome && outcome->evaluation) {
-        if (is_base) said = outcome->evaluation->base_note;
-        if (step >= 0)
-            for (const StepOutcome& o : outcome->evaluation->steps)
-                if (o.step == job.steps[static_cast<std::size_t>(step)].id) said = o.note;
+    if (const auto outcome = controller_.outcome(); at && outcome && outcome->evaluation) {
+        if (at->is_base()) said = outcome->evaluation->base_note;
+        if (const RowOutcome* done = at->step ? controller_.done(at->step->id) : nullptr) said = done->note;
     }
     if (!said.empty()) note = QString::fromStdString(said);
     note_->setObjectName(said.empty() ? "emptyText" : "remark");
@@ -289,12 +275,12 @@ void StepPanel::reload_note() {
 }
 
 void StepPanel::commit(int index) {
-    Job job = controller_.job();
-    Part* part = job.find_part(part_);
-    if (!part) return;
+    const Row* at = row();
+    if (!at || !part()) return;
     const Unit unit = index < 3 ? Unit::millimetre : Unit::degree;
     QLineEdit* edit = field(index);
-    double& value = (index < 3 ? part->placement.position : part->placement.angles)[index % 3];
+    Placement placement = at->placement();
+    double& value = (index < 3 ? placement.position : placement.angles)[index % 3];
     if (edit->text() == QString::fromStdString(format_quantity(value, unit))) return;
     const auto parsed = parse_quantity(edit->text().toStdString(), unit);
     if (!parsed) {
@@ -307,52 +293,45 @@ void StepPanel::commit(int index) {
         return;
     }
     value = *parsed;
-    const QString name = QString::fromStdString(part->name);
+    const QString name = QString::fromStdString(part()->name);
+    Job job = controller_.job();
+    set_placement(job, row_, placement);
     controller_.change(std::move(job), (index < 3 ? tr("move %1") : tr("turn %1")).arg(name));
 }
 
 void StepPanel::apply_operation(Operation operation) {
+    const Row* at = row();
+    if (!at || !part() || at->is_base() || (at->step && !at->combines())) return;
     Job job = controller_.job();
-    const Part* part = job.find_part(part_);
-    if (!part || job.base == part_) return;
-    const QString name = QString::fromStdString(part->name), verb = words_of(operation).name;
-    const int step = step_index();
-    if (step < 0) {
-        step_ = job.steps[job.add_step(operation, part_)].id;
-    } else if (job.steps[static_cast<std::size_t>(step)].operation == operation) {
+    const QString name = QString::fromStdString(part()->name), verb = words_of(operation).name;
+    if (!at->step) {
+        const std::string step = add_combining(job, operation, row_.way.front());
+        row_ = {row_.part, {job.work(), step}};
+    } else if (at->kind->operation == operation) {
         reload();
         return;
     } else {
-        job.steps[static_cast<std::size_t>(step)].operation = operation;
+        edit_step(job, at->step->id, [&](Step& step) { step.kind = std::string(word(operation)); });
     }
     controller_.change(std::move(job), tr("%1 with %2").arg(verb, name));
 }
 
-/// Whether steps other than the chosen one have the part for their operand, too.
+/// Whether other steps have the part for their operand, too.
 bool StepPanel::is_used_again() const {
-    return !step_.empty() &&
-           std::ranges::count_if(controller_.job().steps, [&](const Step& s) { return s.part == part_; }) > 1;
-}
-
-void StepPanel::toggle() {
-    const int step = step_index();
-    if (step < 0) return;
-    Job job = controller_.job();
-    bool& on = job.steps[static_cast<std::size_t>(step)].on;
-    on = !on;
-    const QString name = QString::fromStdString(job.find_part(part_)->name);
-    controller_.change(std::move(job), on ? tr("switch on %1").arg(name) : tr("switch off %1").arg(name));
+    std::set<std::string> steps;
+    for (const Row& other : controller_.rows())
+        if (other.use && other.step && other.id.part == row_.part) steps.insert(other.step->id);
+    return row_.is_step() && steps.size() > 1;
 }
 
 void StepPanel::remove() {
+    if (!part()) return;
     Job job = controller_.job();
-    const Part* part = job.find_part(part_);
-    if (!part) return;
-    const QString name = QString::fromStdString(part->name);
+    const QString name = QString::fromStdString(part()->name);
     if (is_used_again())
-        drop_steps(job.steps, [&](const Step& s) { return s.id == step_; });
+        remove_step(job, row_.step());
     else
-        job.remove_part(part_);
+        remove_part(job, row_.part);
     controller_.change(std::move(job), tr("remove %1").arg(name));
 }
 

@@ -4,7 +4,6 @@
 #include <array>
 
 #include "app/job_controller.h"
-#include "app/row_id.h"
 
 class QCheckBox;
 class QLabel;
@@ -14,7 +13,7 @@ class QToolButton;
 
 namespace anvil::app {
 
-/// The settings of the chosen row: its operation, and where its part stands, as typed numbers with units.
+/// The settings of a row with a part: its operation, and where its part stands, as typed numbers with units.
 class StepPanel : public QWidget {
     Q_OBJECT
   public:
@@ -22,7 +21,7 @@ class StepPanel : public QWidget {
     void set_row(const RowId& row);
     /// Makes the chosen part the operand of this operation: a waiting part gets a step.
     void apply_operation(Operation operation);
-    void toggle();
+    /// Takes the part out with its steps; only the step, where others use the part, too.
     void remove();
     QCheckBox* merge_flush() const { return merge_flush_; }
     QCheckBox* closes_sheets() const { return closes_sheets_; }
@@ -38,11 +37,12 @@ class StepPanel : public QWidget {
     void reload_met();
     void reload_open();
     void commit(int index);
-    int step_index() const;
+    const Row* row() const { return controller_.row(row_); }
+    const Part* part() const { return controller_.job().find_part(row_.part); }
     bool is_used_again() const;
 
     JobController& controller_;
-    std::string part_, step_;  // their ids
+    RowId row_;
     QLabel *title_, *note_, *does_, *met_;
     QWidget *body_, *operation_box_, *result_box_;
     std::array<QToolButton*, 2> contact_{};

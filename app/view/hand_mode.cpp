@@ -7,12 +7,13 @@ namespace anvil::app {
 HandMode::HandMode(JobController& controller, QObject* parent) : QObject(parent), controller_(controller) {
     connect(&controller_, &JobController::evaluated, this, &HandMode::take_mesh);
     connect(&controller_, &JobController::job_changed, this, [this] {
-        if (is_on() && !controller_.job().find_part(part_)) stop();
+        if (is_on() && !controller_.job().find_part(list_)) stop();
     });
 }
 
-void HandMode::start(const std::string& part) {
-    part_ = part;
+void HandMode::start(const std::string& list, const Transform& stands) {
+    list_ = list;
+    stands_ = stands;
     of_ = nullptr;
     selection_ = {selection_.kind, {}};
     take_mesh();
@@ -21,7 +22,7 @@ void HandMode::start(const std::string& part) {
 
 void HandMode::stop() {
     if (!is_on()) return;
-    part_.clear();
+    list_.clear();
     of_ = nullptr;
     mesh_ = {};
     picker_ = nullptr;
@@ -29,22 +30,18 @@ void HandMode::stop() {
 }
 
 void HandMode::take_mesh() {
-    const auto outcome = controller_.outcome();
-    if (!is_on() || !outcome) return;
-    const auto ready = outcome->parts.find(part_);
-    if (ready == outcome->parts.end() || ready->second.mesh == of_) return;
-    Mesh mesh = welded(*ready->second.mesh);
+    const ReadyMesh* body = is_on() ? controller_.body_of_list(list_) : nullptr;
+    if (!body || body->mesh == of_) return;
+    Mesh mesh = welded(*body->mesh);
     Selection kept = of_ ? carried_over(selection_, mesh_, mesh) : selection_;
-    of_ = ready->second.mesh;
-    picker_ = ready->second.picker;
+    of_ = body->mesh;
+    picker_ = body->picker;
     mesh_ = std::move(mesh);
     set(std::move(kept));
     if (!waits_) return;
     waits_ = false;
-    const Part* part = controller_.job().find_part(part_);
-    if (part && !part->mendings.empty())
-        if (const auto done = controller_.mended(part_, part->mendings.back().id); done && !done->by_hand.empty())
-            Q_EMIT said(QString::fromStdString(done->by_hand.back().said));
+    if (const auto done = controller_.mended(edits_); done && !done->by_hand.empty())
+        Q_EMIT said(QString::fromStdString(done->by_hand.back().said));
 }
 
 void HandMode::set(Selection selection) {
@@ -110,7 +107,7 @@ void HandMode::none() { set({selection_.kind, {}}); }
 void HandMode::use(HandTool tool) {
     if (!is_on() || selection_.empty()) return;
     Job job = controller_.job();
-    if (!job.find_part(part_)) return;
+    if (!job.find_part(list_)) return;
     const Selection named = converted(mesh_, selection_, elements_of(tool));
     HandEdit edit{.tool = tool, .fill = fill_, .cell = tool == HandTool::rebuild_region ? cell_ : 0};
     for (const Element& e : named.elements)
@@ -125,7 +122,7 @@ void HandMode::use(HandTool tool) {
         for (const Vec3& p : edit.points) box.add(p);
         edit.points = {box.low, box.high};
     }
-    job.add_edit(part_, std::move(edit));
+    edits_ = add_edit(job, controller_.end_of(list_), edit);
     waits_ = true;
     controller_.change(std::move(job), words_of(tool).name);
 }

@@ -10,18 +10,21 @@ namespace anvil::app {
 /// How elements are chosen with the mouse.
 enum class Gesture { click, box, lasso, brush };
 
-/// Work by hand on one part: what is chosen of it, and the tools. Each use of a tool goes into the job as an edit,
+/// Work by hand on one body: what is chosen of it, and the tools. Each use of a tool goes into the job as an edit,
 /// which its row switches off.
 class HandMode : public QObject {
     Q_OBJECT
   public:
     explicit HandMode(JobController& controller, QObject* parent = nullptr);
 
-    void start(const std::string& part);
+    /// On the body that all of a part's list leaves; `stands`: where what is in that list stands in the job.
+    void start(const std::string& list, const Transform& stands);
     void stop();
-    bool is_on() const { return !part_.empty(); }
-    const std::string& part() const { return part_; }
-    /// The part as its mendings leave it, welded; in its own coordinates.
+    bool is_on() const { return !list_.empty(); }
+    /// Id of the part whose list gets the edits.
+    const std::string& list() const { return list_; }
+    const Transform& stands() const { return stands_; }
+    /// The body, welded; in the coordinates of the list.
     const Mesh& mesh() const { return mesh_; }
 
     const Selection& selection() const { return selection_; }
@@ -69,7 +72,9 @@ class HandMode : public QObject {
     void take_mesh();
     void set(Selection selection);
     JobController& controller_;
-    std::string part_;
+    std::string list_;
+    Transform stands_ = Transform::Identity();
+    std::string edits_;  // id of the group that the last use went into
     std::shared_ptr<const Mesh> of_;
     std::shared_ptr<const Picker> picker_;
     Mesh mesh_;

@@ -43,6 +43,12 @@ const Looks::Distances& Looks::look_up(std::shared_ptr<const void> of, std::shar
     return kept_.front().made;
 }
 
+std::shared_ptr<const DisplayMesh> Looks::plain(const std::shared_ptr<const Mesh>& mesh) {
+    return look_up(mesh, nullptr, static_cast<int>(Surface::plain),
+                   [mesh](Progress&) { return displayed(*mesh, usual_crease); })
+        .display;
+}
+
 std::shared_ptr<const DisplayMesh> Looks::surface(const std::shared_ptr<const Mesh>& mesh, Surface surface) {
     return look_up(mesh, nullptr, static_cast<int>(surface),
                    [mesh, surface](Progress&) {

@@ -16,7 +16,7 @@ enum class Surface {
     findings,  ///< only faces that findings name, within the ghost of the others
 };
 
-/// A mended part beside what it was.
+/// A body after a treatment beside what it was.
 enum class Compare { after, before, both, distance };
 
 /// Displays that are made for looking only: worked out on the worker's thread when they are first asked for, and kept
@@ -26,6 +26,8 @@ class Looks : public QObject {
   public:
     explicit Looks(JobController& controller, QObject* parent = nullptr);
 
+    /// A mesh with its creases; null until `ready`.
+    std::shared_ptr<const DisplayMesh> plain(const std::shared_ptr<const Mesh>& mesh);
     /// A mesh in colours, or with all its edges; null until `ready`.
     std::shared_ptr<const DisplayMesh> surface(const std::shared_ptr<const Mesh>& mesh, Surface surface);
     /// Faces that findings name, of one kind or of all.

@@ -232,7 +232,7 @@ struct Renderer::Impl {
 
     static QMatrix4x4 model(const SceneItem& item) {
         QMatrix4x4 m;
-        const Transform t = item.placement.transform();
+        const Transform& t = item.stands;
         for (int r = 0; r < 3; ++r)
             for (int c = 0; c < 3; ++c) m(r, c) = static_cast<float>(t.linear()(r, c));
         const Vec3 place = apply(t, item.mesh->center);

@@ -5,8 +5,8 @@
 #include <vector>
 
 #include "app/view/camera.h"
-#include "core/job/job.h"
 #include "core/mesh/display.h"
+#include "core/mesh/transform.h"
 
 namespace anvil::app {
 
@@ -17,7 +17,7 @@ struct SceneItem {
     /// `picked`: faces chosen by hand; `mark`: lines that show findings, seen through the body.
     enum class Look { body, union_of, difference, intersection, other, idle, curve, rim, ghost, fault, picked, mark };
     std::shared_ptr<const DisplayMesh> mesh;
-    Placement placement;
+    Transform stands = Transform::Identity();
     Look look = Look::body;
     bool chosen = false;
 

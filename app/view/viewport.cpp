@@ -64,17 +64,20 @@ void Viewport::refresh() {
 }
 
 void Viewport::set_chosen(const RowId& row) {
-    chosen_ = row.part;
-    chosen_step_ = row.step;
+    chosen_ = row;
     refresh();
+}
+const Row* Viewport::movable() const {
+    const Row* row = controller_.row(chosen_);
+    return row && (!row->step || row->use) ? row : nullptr;
 }
 void Viewport::set_pins(std::vector<Pin> pins) {
     pins_ = std::move(pins);
     update();
 }
-void Viewport::show_alone(const std::string& part) {
-    if (part == alone_) return;
-    alone_ = part;
+void Viewport::show_alone(const RowId& treatment) {
+    if (treatment == alone_) return;
+    alone_ = treatment;
     refresh();
 }
 void Viewport::set_compare(Compare compare) {
@@ -88,10 +91,10 @@ void Viewport::set_surface(Surface surface) {
     refresh();
 }
 void Viewport::set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
-                            const Placement& placement) {
+                            const Transform& stands) {
     inspection_ = std::move(inspection);
     kind_ = kind;
-    inspected_at_ = placement;
+    inspected_at_ = stands;
     refresh();
 }
 void Viewport::set_see_through(bool on) {
@@ -142,12 +145,10 @@ void Viewport::paintEvent(QPaintEvent*) {
 }
 
 Vec3 Viewport::chosen_middle() const {
-    const Part* part = controller_.job().find_part(chosen_);
-    const auto outcome = controller_.outcome();
-    if (!part || !outcome) return {};
-    const auto ready = outcome->parts.find(chosen_);
-    if (ready == outcome->parts.end()) return part->placement.position;
-    return apply(part->placement.transform(), ready->second.display->bounds.center());
+    const Row* row = movable();
+    if (!row) return {};
+    const auto [ready, stands] = controller_.body_of(*row);
+    return apply(stands, ready ? ready->display->bounds.center() : Vec3{});
 }
 
 Viewport::Handle Viewport::handle(int axis) const {
@@ -170,14 +171,13 @@ void Viewport::resizeEvent(QResizeEvent*) {
 std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) const {
     const auto outcome = controller_.outcome();
     if (!outcome) return {};
-    const Job& job = controller_.job();
     const Vec3 eye = camera_.eye(), ray = camera_.ray(at, size());
     double best = HUGE_VAL;
     std::string found;
-    auto probe = [&](const ReadyMesh& ready, const Placement& placement, const std::string& id,
+    auto probe = [&](const ReadyMesh& ready, const Transform& stands, const std::string& id,
                      const Evaluation* evaluation) {
         if (!ready.picker) return;
-        const Transform inverse(placement.transform().inverse());
+        const Transform inverse(stands.inverse());
         const Vec3 origin = apply(inverse, eye), direction = apply(inverse, eye + ray) - origin;
         const auto h = ready.picker->first_hit(origin, direction);
         if (!h || h->distance >= best) return;
@@ -186,21 +186,21 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
         // A face of the result belongs to the operand that it came from: only the base's own are the base.
         if (evaluation && h->face.value() < evaluation->combined->source.size()) {
             const std::string& part = evaluation->operand_parts[evaluation->combined->source[h->face.value()].operand];
-            if (!part.empty() && job.find_part(part)) found = part;
+            if (!part.empty() && controller_.job().find_part(part)) found = part;
         }
     };
     if (outcome->evaluation && outcome->evaluation->has_base)
-        probe(outcome->result, {}, job.base, outcome->evaluation.get());
-    for (const Part* part : job.idle_parts())
-        if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end())
-            probe(ready->second, part->placement, part->id, nullptr);
+        probe(outcome->result, Transform::Identity(), base_of(controller_.job()), outcome->evaluation.get());
+    for (const Row& row : controller_.rows())
+        if (row.idle && !row.step)
+            if (const auto [ready, stands] = controller_.body_of(row); ready)
+                probe(*ready, stands, row.id.part, nullptr);
     // The chosen cutter is drawn over everything, so it is met first.
-    if (const Part* part = job.find_part(chosen_); part && chosen_ != job.base)
-        if (const auto ready = outcome->parts.find(chosen_); ready != outcome->parts.end()) {
+    if (const Row* row = movable(); row && !row->is_base())
+        if (const auto [ready, stands] = controller_.body_of(*row); ready) {
             best = HUGE_VAL;
-            std::string before = found;
-            found.clear();
-            probe(ready->second, part->placement, chosen_, nullptr);
+            const std::string before = std::exchange(found, {});
+            probe(*ready, stands, chosen_.part, nullptr);
             if (found.empty()) found = before;
         }
     if (hit && best < HUGE_VAL) *hit = eye + ray * best;
@@ -208,7 +208,7 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
 }
 
 int Viewport::handle_under(const QPointF& at) const {
-    if (chosen_.empty() || !alone_.empty() || !controller_.job().find_part(chosen_)) return -1;
+    if (is_alone() || !movable()) return -1;
     int best = -1;
     double nearest = 9;
     for (int k = 0; k < 3; ++k) {
@@ -242,7 +242,7 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         drag_ = Drag::divider;
         return;
     }
-    if (const Part* part = controller_.job().find_part(chosen_)) start_position_ = part->placement.position;
+    if (const Row* row = movable()) start_position_ = row->placement().position;
     axis_ = handle_under(press_);
     if (axis_ >= 0) {
         drag_ = Drag::axis;
@@ -264,8 +264,8 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     }
     if (drag_ == Drag::press) {
         if ((at - press_).manhattanLength() < 4) return;
-        const bool moves = alone_.empty() && !hand_.is_on() && !chosen_.empty() && pressed_part_ == chosen_ &&
-                           chosen_ != controller_.job().base;
+        const Row* row = movable();
+        const bool moves = !is_alone() && row && pressed_part_ == chosen_.part && !row->is_base();
         drag_ = moves ? Drag::level : Drag::turn;
         if (moves) controller_.set_dragging(true);
     }
@@ -321,20 +321,23 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void Viewport::move_chosen(const Vec3& by) {
+    const Row* row = movable();
+    if (!row) return;
     Job job = controller_.job();
-    Part* part = job.find_part(chosen_);
-    if (!part) return;
-    auto to = start_position_ + by;
+    Placement placement = row->placement();
+    const Transform back(row->frame.inverse());
+    const Vec3 own = apply(back, by) - apply(back, Vec3{});
+    Vec3& to = placement.position = start_position_ + own;
     // Steps of a hundredth keep the numbers readable; typed numbers are taken as they are.
     for (int k = 0; k < 3; ++k)
-        if (by[k] != 0) to[k] = std::round(to[k] * 100) / 100;
-    part->placement.position = to;
+        if (own[k] != 0) to[k] = std::round(to[k] * 100) / 100;
+    const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
     Q_EMIT hint(tr("%1 at x %2, y %3, z %4")
-                    .arg(QString::fromStdString(part->name),
-                         QString::fromStdString(format_quantity(to.x, Unit::millimetre)),
+                    .arg(name, QString::fromStdString(format_quantity(to.x, Unit::millimetre)),
                          QString::fromStdString(format_quantity(to.y, Unit::millimetre)),
                          QString::fromStdString(format_quantity(to.z, Unit::millimetre))));
-    controller_.change(std::move(job), tr("move %1").arg(QString::fromStdString(part->name)), "drag");
+    set_placement(job, chosen_, placement);
+    controller_.change(std::move(job), tr("move %1").arg(name), "drag");
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
@@ -349,7 +352,7 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         update();
         return;
     }
-    if (drag_ == Drag::press && (alone_.empty() || pressed_part_.empty())) Q_EMIT part_clicked(pressed_part_);
+    if (drag_ == Drag::press && (!is_alone() || pressed_part_.empty())) Q_EMIT part_clicked(pressed_part_);
     if (drag_ == Drag::axis || drag_ == Drag::level) {
         controller_.set_dragging(false);
         controller_.end_merge();
@@ -383,7 +386,7 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
         hand_.stop();
         return;
     }
-    if (event->key() == Qt::Key_B && !alone_.empty()) {
+    if (event->key() == Qt::Key_B && is_alone()) {
         set_compare(compare_ == Compare::before ? Compare::after : Compare::before);
         return;
     }
@@ -412,10 +415,11 @@ void Viewport::update_hint(const QPointF& at) {
                 : tr("Drag to choose, Shift adds, Ctrl takes away; middle-drag turns, right-drag slides. Esc: done."));
         return;
     }
-    if (!alone_.empty()) {
+    if (is_alone()) {
         unsetCursor();
-        Q_EMIT hint(tr("%1 alone. B flips between before and mended; drag to turn, right-drag to slide, wheel to zoom.")
-                        .arg(QString::fromStdString(controller_.job().find_part(alone_)->name)));
+        Q_EMIT hint(
+            tr("The body at this row alone. B flips to what it was before; drag to turn, right-drag to slide, "
+               "wheel to zoom."));
         return;
     }
     if (const int k = handle_under(at); k >= 0) {
@@ -424,7 +428,7 @@ void Viewport::update_hint(const QPointF& at) {
         return;
     }
     const std::string part = part_under(at);
-    if (!part.empty() && part == chosen_ && part != controller_.job().base) {
+    if (const Row* row = movable(); row && !part.empty() && part == chosen_.part && !row->is_base()) {
         setCursor(Qt::SizeAllCursor);
         Q_EMIT hint(tr("Drag to move it over the bed. U, D, I: union, difference, intersection. O: on or off."));
         return;

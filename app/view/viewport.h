@@ -4,7 +4,6 @@
 #include <optional>
 
 #include "app/job_controller.h"
-#include "app/row_id.h"
 #include "app/view/camera.h"
 #include "app/view/hand_mode.h"
 #include "app/view/looks.h"
@@ -29,11 +28,11 @@ class Viewport : public QWidget {
     Viewport(JobController& controller, HandMode& hand, QWidget* parent = nullptr);
     ~Viewport() override;
 
-    /// The part whose step is chosen: drawn in outline, with handles; empty for none.
+    /// What the row is about is drawn in outline, with handles where it can be moved.
     void set_chosen(const RowId& row);
     void set_pins(std::vector<Pin> pins);
-    /// Shows a part by itself, mended or as it came; empty: the whole job.
-    void show_alone(const std::string& part);
+    /// Shows a body by itself, after a treatment or before it; an empty row: the whole job.
+    void show_alone(const RowId& treatment);
     void set_compare(Compare compare);
     Compare compare() const { return compare_; }
     /// Where the line between before (left) and mended (right) is, as a share of the width.
@@ -41,7 +40,7 @@ class Viewport : public QWidget {
     void set_surface(Surface surface);
     /// What the ledger lists: whose faces `Surface::findings` shows.
     void set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
-                      const Placement& placement);
+                      const Transform& stands);
     void set_see_through(bool on);
     bool see_through() const { return see_through_; }
     const Camera& camera() const { return camera_; }
@@ -86,7 +85,11 @@ class Viewport : public QWidget {
     void add_alone(Scene& scene, bool before) const;
     void add_surface(Scene& scene, const std::shared_ptr<const Mesh>& mesh) const;
     void add_marks(Scene& scene) const;
-    bool is_divided() const { return !alone_.empty() && compare_ == Compare::both; }
+    /// Whether one body is shown by itself: that of a treatment, or what is worked on by hand.
+    bool is_alone() const { return !alone_.empty() || hand_.is_on(); }
+    bool is_divided() const { return !alone_.empty() && !hand_.is_on() && compare_ == Compare::both; }
+    /// The chosen row, where that can be moved.
+    const Row* movable() const;
     void refresh();
     std::string part_under(const QPointF& at, std::optional<Vec3>* hit = nullptr) const;
     Handle handle(int axis) const;
@@ -115,14 +118,14 @@ class Viewport : public QWidget {
     bool framed_ = false, see_through_ = false, stale_ = true;
     QImage image_, before_image_;
     Looks looks_;
-    std::string alone_;
+    RowId alone_;
     Compare compare_ = Compare::after;
     Surface surface_ = Surface::plain;
     double divider_ = 0.5;
     std::shared_ptr<const Inspection> inspection_;
     std::optional<FindingKind> kind_;
-    Placement inspected_at_;
-    std::string chosen_, chosen_step_;  // of the part, and of the step that it is chosen for
+    Transform inspected_at_ = Transform::Identity();
+    RowId chosen_;
     std::vector<Pin> pins_;
     Drag drag_ = Drag::none;
     Qt::MouseButton button_ = Qt::NoButton;

@@ -33,10 +33,7 @@ QPolygonF Viewport::brush_at(const QPointF& at) const {
     return out;
 }
 
-ViewMap Viewport::hand_map() const {
-    const Part* part = controller_.job().find_part(hand_.part());
-    return camera_.map(size(), part ? part->placement.transform() : Transform(Transform::Identity()));
-}
+ViewMap Viewport::hand_map() const { return camera_.map(size(), hand_.stands()); }
 
 void Viewport::take_outline(HandMode::How how) {
     std::vector<Point2> outline;
@@ -47,13 +44,12 @@ void Viewport::take_outline(HandMode::How how) {
 }
 
 void Viewport::click_by_hand(const QPointF& at, HandMode::How how) {
-    const auto outcome = controller_.outcome();
-    const Part* part = controller_.job().find_part(hand_.part());
-    if (!part || !outcome || !outcome->parts.contains(hand_.part())) return;
-    const Transform inverse(part->placement.transform().inverse());
+    const ReadyMesh* body = controller_.body_of_list(hand_.list());
+    if (!body) return;
+    const Transform inverse(hand_.stands().inverse());
     const Vec3 origin = apply(inverse, camera_.eye()),
                direction = apply(inverse, camera_.eye() + camera_.ray(at, size())) - origin;
-    const auto hit = outcome->parts.at(hand_.part()).picker->first_hit(origin, direction);
+    const auto hit = body->picker->first_hit(origin, direction);
     if (hit)
         hand_.choose_at(hit->face, origin + direction * hit->distance, how);
     else if (how == HandMode::How::replace)

@@ -13,23 +13,21 @@ QColor axis_colour(int axis) { return axis == 0 ? colour().axis_x : axis == 1 ? 
 
 void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
-    if (alone_.empty()) draw_handles(painter);
+    if (!is_alone()) draw_handles(painter);
     if (hand_.is_on()) {
         draw_chosen_points(painter);
         draw_outline(painter);
     }
     draw_pins(painter);
     if (is_divided()) draw_divider(painter);
-    if (!alone_.empty() && compare_ == Compare::distance) draw_legend(painter);
+    if (!alone_.empty() && !hand_.is_on() && compare_ == Compare::distance) draw_legend(painter);
 }
 
 void Viewport::draw_chosen_points(QPainter& painter) const {
-    const Part* part = controller_.job().find_part(hand_.part());
-    if (!part) return;
     painter.setPen(QPen(colour().panel, 1));
     painter.setBrush(colour().fuchsia);
     for (const Vec3& p : hand_.chosen_points()) {
-        const auto [at, visible] = camera_.pixel(apply(part->placement.transform(), p), size());
+        const auto [at, visible] = camera_.pixel(apply(hand_.stands(), p), size());
         if (visible && rect().contains(at.toPoint())) painter.drawEllipse(at, 4, 4);
     }
     painter.setBrush(Qt::NoBrush);
@@ -52,7 +50,7 @@ void Viewport::draw_divider(QPainter& painter) const {
     painter.drawLine(QPointF(x, 0), QPointF(x, height()));
     painter.setPen(QPen(colour().petrol, 2));
     painter.drawLine(QPointF(x, 0), QPointF(x, height()));
-    const std::pair<QString, int> tags[] = {{tr("before"), -1}, {tr("mended"), 1}};
+    const std::pair<QString, int> tags[] = {{tr("before"), -1}, {tr("after"), 1}};
     for (const auto& [text, side] : tags) {
         const double w = painter.fontMetrics().horizontalAdvance(text) + 20;
         const QRectF tag(side < 0 ? x - w : x, y, w, 24);
@@ -67,10 +65,9 @@ void Viewport::draw_divider(QPainter& painter) const {
 
 /// The colours of the distances, from none to the largest.
 void Viewport::draw_legend(QPainter& painter) const {
-    const auto ready = controller_.outcome() ? controller_.outcome()->parts.find(alone_)
-                                             : std::map<std::string, ReadyMesh>::const_iterator();
-    if (!controller_.outcome() || ready == controller_.outcome()->parts.end()) return;
-    const auto distances = const_cast<Looks&>(looks_).distances(ready->second.mesh, ready->second.given);
+    const RowOutcome* done = controller_.done(alone_.step());
+    if (!done || !done->treated) return;
+    const auto distances = const_cast<Looks&>(looks_).distances(done->treated->mesh, done->from);
     const QRectF plate(14, height() - 76, 300, 62), bar(plate.left() + 12, plate.top() + 26, plate.width() - 24, 10);
     painter.setPen(QPen(colour().rule, 1));
     painter.setBrush(colour().panel);
@@ -92,7 +89,7 @@ void Viewport::draw_legend(QPainter& painter) const {
 }
 
 void Viewport::draw_handles(QPainter& painter) const {
-    if (chosen_.empty() || !controller_.job().find_part(chosen_) || !controller_.outcome()) return;
+    if (!movable() || !controller_.outcome()) return;
     for (int k = 0; k < 3; ++k) {
         const auto [from, to] = handle(k);
         const double length = std::hypot(to.x() - from.x(), to.y() - from.y());

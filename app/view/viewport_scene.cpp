@@ -1,24 +1,44 @@
-// What the view draws: the result, the cutters, a part alone, and what marks findings.
+// What the view draws: the result, the cutters, a body alone, and what marks findings.
 #include "app/view/viewport.h"
 
 namespace anvil::app {
 
-/// A part by itself: mended, as it came, or coloured by the distance between the two.
+/// The body at a treatment by itself: after it, before it, or coloured by the distance between the two. While it is
+/// worked on by hand: as all of its list leaves it.
 void Viewport::add_alone(Scene& scene, bool before) const {
-    const Part* part = controller_.job().find_part(alone_);
-    const auto ready = controller_.outcome()->parts.find(alone_);
-    if (!part || ready == controller_.outcome()->parts.end()) return;
+    auto& looks = const_cast<Looks&>(looks_);
+    auto add = [&](std::shared_ptr<const DisplayMesh> display, const Transform& stands) {
+        if (!display || display->triangles.empty()) return false;
+        scene.bounds = placed(display->bounds, stands);
+        scene.items.push_back({std::move(display), stands, SceneItem::Look::body, false});
+        return true;
+    };
+    if (hand_.is_on()) {
+        const ReadyMesh* body = controller_.body_of_list(hand_.list());
+        if (body && add(body->display, hand_.stands())) add_surface(scene, body->mesh);
+        return;
+    }
+    const Row* row = controller_.row(alone_);
+    if (!row) return;
+    const RowOutcome* done = controller_.done(alone_.step());
+    const ReadyMesh* last = controller_.body_of_list(row->list->id);
+    if (!done || !done->from) {  // off, or not worked out: the body as it is without
+        if (last && add(last->display, row->stands)) add_surface(scene, last->mesh);
+        return;
+    }
+    const std::shared_ptr<const Mesh> after = done->treated && done->treated->mesh ? done->treated->mesh : done->from;
+    auto displayed = [&](const std::shared_ptr<const Mesh>& mesh) {
+        return last && last->mesh == mesh ? last->display : looks.plain(mesh);
+    };
+    // Both are asked for, so that flipping between them shows no gap.
+    const auto display_before = displayed(done->from), display_after = displayed(after);
     const bool given = before || compare_ == Compare::before;
-    std::shared_ptr<const DisplayMesh> display = given ? ready->second.given_display : ready->second.display;
+    std::shared_ptr<const DisplayMesh> display = given ? display_before : display_after;
     if (compare_ == Compare::distance)
-        if (const auto coloured = const_cast<Looks&>(looks_).distances(ready->second.mesh, ready->second.given).display)
-            display = coloured;
-    if (!display || display->triangles.empty()) return;
-    scene.items.push_back({display, part->placement, SceneItem::Look::body, false});
-    Box both = ready->second.given_display->bounds;
-    both.add(ready->second.display->bounds);
-    scene.bounds = placed(both, part->placement.transform());
-    if (compare_ != Compare::distance) add_surface(scene, given ? ready->second.given : ready->second.mesh);
+        if (const auto coloured = looks.distances(after, done->from).display) display = coloured;
+    if (!add(display ? display : last ? last->display : nullptr, row->stands)) return;
+    if (display_before) scene.bounds.add(placed(display_before->bounds, row->stands));
+    if (compare_ != Compare::distance) add_surface(scene, given ? done->from : after);
 }
 
 /// Shows the first body of the scene, whose mesh this is, as the chosen surface asks for.
@@ -47,56 +67,57 @@ Scene Viewport::scene(bool before) const {
     scene.see_through = see_through_;
     const auto outcome = controller_.outcome();
     if (!outcome) return scene;
-    const Job& job = controller_.job();
-    auto add = [&](const ReadyMesh& ready, const Placement& placement, SceneItem::Look look, bool chosen) {
+    auto add = [&](const ReadyMesh& ready, const Transform& stands, SceneItem::Look look, bool chosen) {
         if (!ready.display || ready.display->triangles.empty()) return;
-        scene.items.push_back({ready.display, placement, look, chosen});
-        scene.bounds.add(placed(ready.display->bounds, placement.transform()));
+        scene.items.push_back({ready.display, stands, look, chosen});
+        scene.bounds.add(placed(ready.display->bounds, stands));
     };
-    if (!alone_.empty()) {
+    if (is_alone()) {
         add_alone(scene, before);
         if (!before && compare_ != Compare::before) add_marks(scene);
-        if (const Part* part = job.find_part(hand_.part()); part && hand_.display()) {
+        if (hand_.is_on() && hand_.display()) {
             const bool faces = hand_.kind() == ElementKind::faces;
             scene.items.push_back(
-                {hand_.display(), part->placement, faces ? SceneItem::Look::picked : SceneItem::Look::curve, false});
+                {hand_.display(), hand_.stands(), faces ? SceneItem::Look::picked : SceneItem::Look::curve, false});
         }
         return scene;
     }
-    if (outcome->evaluation && outcome->evaluation->has_base) {
-        add(outcome->result, {}, SceneItem::Look::body, chosen_ == job.base);
+    const Row* chosen_row = movable();
+    const bool base_chosen = chosen_row && chosen_row->is_base();
+    const bool has_result = outcome->evaluation && outcome->evaluation->has_base;
+    if (has_result) {
+        add(outcome->result, Transform::Identity(), SceneItem::Look::body, base_chosen);
         add_surface(scene, outcome->result.mesh);
-    } else if (const Part* base = job.find_part(job.base)) {
-        if (const auto ready = outcome->parts.find(base->id); ready != outcome->parts.end()) {
-            add(ready->second, base->placement, SceneItem::Look::body, chosen_ == job.base);
-            add_surface(scene, ready->second.mesh);
-        }
     }
-    for (std::size_t i = 0; i < job.steps.size(); ++i) {
-        const Step& step = job.steps[i];
-        const Part* part = job.find_part(step.part);
-        const auto ready = outcome->parts.find(step.part);
-        if (!part || ready == outcome->parts.end()) continue;
-        const bool chosen = chosen_step_.empty() ? chosen_ == step.part : chosen_step_ == step.id;
-        if (!chosen && (!step.on || i >= controller_.stop_after())) continue;
-        // What stays in sight as a part of the body needs no outline beside it.
-        if (!chosen && (step.operation == Operation::union_of || step.operation == Operation::inlay ||
-                        step.operation == Operation::pieces || step.operation == Operation::gather))
-            continue;
+    for (const Row& row : controller_.rows()) {
+        const bool chosen = chosen_row == &row;
+        if (row.is_base() ? has_result : row.step && !row.combines()) continue;
+        const auto [ready, stands] = controller_.body_of(row);
+        if (!ready) continue;
         using Look = SceneItem::Look;
-        const Look look = step.operation == Operation::union_of       ? Look::union_of
-                          : step.operation == Operation::difference   ? Look::difference
-                          : step.operation == Operation::intersection ? Look::intersection
-                                                                      : Look::other;
-        if (chosen || controller_.error()) add(ready->second, part->placement, look, chosen);
+        if (!row.step) {
+            add(*ready, stands, row.idle ? Look::idle : Look::body, chosen);
+            if (!row.idle) add_surface(scene, ready->mesh);
+            continue;
+        }
+        const Operation operation = row.kind->operation;
+        if (!chosen && (!row.step->on || controller_.is_below_stop(row))) continue;
+        // What stays in sight as a part of the body needs no outline beside it.
+        if (!chosen && (operation == Operation::union_of || operation == Operation::inlay ||
+                        operation == Operation::pieces || operation == Operation::gather))
+            continue;
+        const Look look = operation == Operation::union_of       ? Look::union_of
+                          : operation == Operation::difference   ? Look::difference
+                          : operation == Operation::intersection ? Look::intersection
+                                                                 : Look::other;
+        if (chosen || controller_.error()) add(*ready, stands, look, chosen);
     }
-    if (const auto curves = outcome->curves.find(chosen_); curves != outcome->curves.end() && chosen_ != job.base)
-        scene.items.push_back({curves->second, {}, SceneItem::Look::curve, true});
+    if (const auto curves = outcome->curves.find(chosen_.part);
+        curves != outcome->curves.end() && chosen_row && !base_chosen)
+        scene.items.push_back({curves->second, Transform::Identity(), SceneItem::Look::curve, true});
     add_marks(scene);
-    if (outcome->closed_holes) scene.items.push_back({outcome->closed_holes, {}, SceneItem::Look::rim, false});
-    for (const Part* part : job.idle_parts())
-        if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end())
-            add(ready->second, part->placement, SceneItem::Look::idle, chosen_ == part->id);
+    if (outcome->closed_holes)
+        scene.items.push_back({outcome->closed_holes, Transform::Identity(), SceneItem::Look::rim, false});
     return scene;
 }
 

@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "core/inspect/accepted.h"
-#include "core/job/job.h"
+#include "core/job/settings.h"
 
 namespace anvil {
 

@@ -8,7 +8,7 @@
 #include "core/job/kinds/mend_values.h"
 #include "core/mesh/measures.h"
 
-namespace anvil::sheet {
+namespace anvil {
 namespace {
 
 std::shared_ptr<const Step>* slot_of(Steps& steps, std::string_view id) {
@@ -516,4 +516,4 @@ void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit) {
     job.settings.import_unit = unit;
 }
 
-}  // namespace anvil::sheet
+}  // namespace anvil

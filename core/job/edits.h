@@ -6,7 +6,7 @@
 #include "core/job/rows.h"
 #include "core/mend/hand_edit.h"
 
-namespace anvil::sheet {
+namespace anvil {
 
 // Edits put other parts and steps in the place of those that were: what a history holds never changes. An id that is
 // not there changes nothing. Ids that are given may be those of the job itself.
@@ -66,4 +66,4 @@ Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit
 /// Takes the numbers of the named parts, read as millimetres so far, as meant in `unit`, and keeps that as the answer.
 void read_as(Job& job, std::span<const std::string> parts, ImportUnit unit);
 
-}  // namespace anvil::sheet
+}  // namespace anvil

@@ -3,98 +3,75 @@
 #include <chrono>
 
 #include "core/base/memory.h"
-#include "core/job/bundles.h"
-#include "core/job/translate.h"
 
 namespace anvil {
 namespace {
-
-MendedPart told_of(const Part& part, const sheet::Outcome& outcome) {
-    MendedPart out{outcome.parts.at(part.id), {}, {}, {}};
-    for (const Mending& mending : part.mendings) {
-        const sheet::RowOutcome& row = outcome.rows.at(row_of(mending));
-        out.done.push_back(row.treated ? row.treated->mended : nullptr);
-        out.errors.push_back(row.error);
-        if (std::optional<Error>& error = out.errors.back()) {
-            error->row = mending.id;
-            error->place = part.name + (error->place.empty() ? "" : " (" + error->place + ")");
-        }
-        if (row.treated && row.treated->question && !out.question)
-            out.question = OpenQuestion{part.id, mending.id, row.from, *row.treated->question};
-    }
-    return out;
-}
-
-std::string name_of_row(const Job& job, std::size_t step) {
-    const Part* part = job.find_part(job.steps[step].part);
-    return "step " + std::to_string(step + 1) + " (" + (part ? part->name : job.steps[step].part) + ")";
-}
 
 std::string with_place(const std::string& name, const std::string& place) {
     return place.empty() ? name : name + ", " + place;
 }
 
-StepOutcome told_of(const Job& job, std::size_t i, const sheet::Outcome& outcome) {
-    const Step& step = job.steps[i];
-    const sheet::RowOutcome& row = outcome.rows.at(row_of(step));
-    StepOutcome out{step.id,          step.part,         step.depth,       row.counted, row.volume_before,
-                    row.volume_after, row.pieces_before, row.pieces_after, row.note,    row.error};
-    if (out.error) {
-        out.error->row = step.id;
-        out.error->place = with_place(name_of_row(job, i), out.error->place);
+/// Steps within groups have no row: what they say is their group's.
+const Error* error_of(const Step& step, const ListOutcome& outcome) {
+    if (const auto at = outcome.rows.find(step.id); at != outcome.rows.end() && at->second.error)
+        return &*at->second.error;
+    for (const auto& inner : step.steps)
+        if (const Error* error = error_of(*inner, outcome)) return error;
+    return nullptr;
+}
+
+void tell(const Job& job, const std::vector<Row>& rows, const ListOutcome& outcome, Evaluation& out) {
+    const Row* base = rows.empty() ? nullptr : &rows.front();
+    if (!out.base_note.empty()) out.remarks.push_back({base->id, name_of(job, *base) + ": " + out.base_note});
+    if (out.base_error) {
+        out.base_error->row = base->id.part;
+        out.base_error->place = with_place(name_of(job, *base), out.base_error->place);
+        out.first_error = out.base_error;
     }
-    return out;
+    std::set<std::string_view> told;
+    for (const Row& row : rows) {
+        if (!row.step || !told.insert(row.step->id).second) continue;
+        const auto at = outcome.rows.find(row.step->id);
+        if (at == outcome.rows.end()) continue;
+        if (!at->second.note.empty()) out.remarks.push_back({row.id, name_of(job, row) + ": " + at->second.note});
+        if (const Error* error = error_of(*row.step, outcome)) {
+            Error& mine = out.rows[row.step->id].error.emplace(*error);
+            mine.row = row.step->id;
+            mine.place = with_place(name_of(job, row), error->place);
+            if (!out.first_error) out.first_error = mine;
+        }
+    }
+    for (const auto& [id, error] : outcome.broken)
+        if (!out.first_error) {
+            out.first_error = error;
+            out.first_error->place = with_place(job.find_part(id)->name, error.place);
+        }
+    for (const std::string& message : out.combined->messages) out.remarks.push_back({{}, message});
 }
 
-void add_remarks(const Job& job, Evaluation& out) {
-    if (!out.base_note.empty())
-        out.remarks.push_back({job.base, {}, "base (" + job.find_part(job.base)->name + "): " + out.base_note});
-    for (std::size_t i = 0; i < out.steps.size(); ++i)
-        if (const StepOutcome& row = out.steps[i]; !row.note.empty())
-            out.remarks.push_back({row.part, row.step, name_of_row(job, i) + ": " + row.note});
-    for (const std::string& message : out.combined->messages) out.remarks.push_back({{}, {}, message});
-}
-
-Result<Evaluation> evaluated(sheet::ListEvaluator& lists, const Job& job, std::size_t stop_after,
-                             const SettleOptions& settle, Progress& progress) {
+Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t stop_after, const SettleOptions& settle,
+                             Progress& progress) {
     const auto start = std::chrono::steady_clock::now();
-    std::set<std::string> below;
-    for (std::size_t i = stop_after; i < job.steps.size(); ++i) below.insert(row_of(job.steps[i]));
-    auto outcome = lists.run(translated(job), below, settle, progress);
+    const std::vector<Row> rows = rows_of(job);
+    auto outcome = lists.run(job, below_line(rows, stop_after), settle, progress);
     if (!outcome) return outcome.error();
     Evaluation out;
     out.combined = outcome->result.combined;
+    out.rows = outcome->rows;
+    out.parts = std::move(outcome->parts);
+    out.broken = outcome->broken;
     out.operand_parts = outcome->result.operand_parts;
     out.sheets = {outcome->result.sheets.begin(), outcome->result.sheets.end()};
     out.reused_arrangement = outcome->result.reused_arrangement;
-    for (const Part& part : job.parts)
-        if (!part.mendings.empty()) out.mended[part.id] = told_of(part, *outcome);
-    if (const Part* base = job.find_part(job.base)) {
-        out.has_base = true;
-        out.base_note = outcome->result.note;
-        out.base_error = outcome->result.error;
-        if (out.base_error) {
-            out.base_error->row = base->id;
-            out.base_error->place = with_place("base (" + base->name + ")", out.base_error->place);
-        }
-        for (std::size_t i = 0; i < job.steps.size(); ++i) out.steps.push_back(told_of(job, i, *outcome));
-        add_remarks(job, out);
-    }
+    out.has_base = job.find_part(job.work()) && !out.broken.contains(job.work());
+    out.base_note = outcome->result.note;
+    out.base_error = outcome->result.error;
+    tell(job, rows, *outcome, out);
     out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     return out;
 }
 
 }  // namespace
-
-const Error* Evaluation::first_error() const {
-    if (base_error) return &*base_error;
-    for (const auto& [id, part] : mended)
-        for (const std::optional<Error>& error : part.errors)
-            if (error) return &*error;
-    for (const StepOutcome& row : steps)
-        if (row.error) return &*row.error;
-    return nullptr;
-}
 
 Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
                                        std::optional<SettleOptions> settle) {
@@ -106,6 +83,26 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
         lists_.forget();
     }
     return result;
+}
+
+std::vector<std::string> told_of_treatments(const Job& job, const Evaluation& evaluation) {
+    std::vector<std::string> out;
+    std::set<std::string_view> told;
+    for (const Row& row : rows_of(job)) {
+        if (!row.step || !told.insert(row.step->id).second) continue;
+        const RowOutcome* done = evaluation.row(row.step->id);
+        if (!done || !done->treated) continue;
+        const std::string name = name_of(job, row) + ": ";
+        if (done->treated->mended) {
+            for (const Repaired& r : done->treated->mended->repairs)
+                if (!r.said.empty()) out.push_back(name + r.said);
+            for (const HandDone& edit : done->treated->mended->by_hand) out.push_back(name + edit.said);
+        }
+        if (!done->treated->said.empty()) out.push_back(name + done->treated->said);
+        if (done->treated->question)
+            out.push_back(name + done->treated->question->asked + " It waits for an answer, which \"answered\" gives.");
+    }
+    return out;
 }
 
 }  // namespace anvil

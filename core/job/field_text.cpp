@@ -97,6 +97,21 @@ Result<Value> value_from_text(const Field& field, std::string_view text) {
     }
 }
 
+std::string text_of(const Field& field, const Value& value) {
+    if (const auto* v = std::get_if<double>(&value)) {
+        if (field.type == Field::Type::length && std::isfinite(*v)) return format_quantity(*v, Unit::millimetre);
+        if (field.type == Field::Type::angle) return format_quantity(*v, Unit::degree);
+        return std::isfinite(*v) ? short_text(*v) : std::string();
+    }
+    if (const auto* v = std::get_if<bool>(&value)) return *v ? "yes" : "no";
+    if (const auto* v = std::get_if<std::int64_t>(&value)) return std::to_string(*v);
+    if (const auto* v = std::get_if<std::string>(&value)) return *v;
+    if (const auto* v = std::get_if<std::vector<Vec3>>(&value)) return count_text(v->size(), "point", "points");
+    std::string out;
+    for (const std::string& word : std::get<std::vector<std::string>>(value)) out += (out.empty() ? "" : ",") + word;
+    return out;
+}
+
 std::string described(const Field& field) {
     switch (field.type) {
         case Field::Type::length: return "a length" + range_of(field, " mm");

@@ -8,6 +8,9 @@ namespace anvil {
 /// degrees where no unit is named. Fails: with a sentence that names the field.
 Result<Value> value_from_text(const Field& field, std::string_view text);
 
+/// What `value_from_text` reads back as that value; points are only counted: "3 points".
+std::string text_of(const Field& field, const Value& value);
+
 /// What a field takes, for help: "a length, 0 mm or more".
 std::string described(const Field& field);
 

@@ -1,6 +1,6 @@
 #include "core/job/history.h"
 
-namespace anvil::sheet {
+namespace anvil {
 
 void History::change(Job next, std::string name, std::string merge) {
     const bool merges = !merge.empty() && merge == merge_ && !undo_.empty();
@@ -31,4 +31,4 @@ void History::redo() {
     merge_.clear();
 }
 
-}  // namespace anvil::sheet
+}  // namespace anvil

@@ -2,7 +2,7 @@
 
 #include "core/job/model.h"
 
-namespace anvil::sheet {
+namespace anvil {
 
 /// Undo and redo by keeping whole jobs: cheap, since they share what they have in common.
 class History {
@@ -39,4 +39,4 @@ class History {
     std::size_t serial_ = 0, saved_ = 0, last_serial_ = 0;
 };
 
-}  // namespace anvil::sheet
+}  // namespace anvil

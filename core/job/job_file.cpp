@@ -7,7 +7,7 @@
 #include "core/base/plain_text.h"
 #include "core/io/file_batch.h"
 #include "core/io/mesh_file.h"
-#include "core/job/sheet_text.h"
+#include "core/job/job_text.h"
 
 namespace anvil {
 namespace {
@@ -154,21 +154,10 @@ Result<Job> read_job(const std::filesystem::path& file) {
     return read_job(file, progress);
 }
 
-Result<sheet::Job> read_lists(const std::filesystem::path& file, Progress& progress) {
-    return unpacked(file, progress, lists_from_text);
-}
-
 Result<void> write_job(const Job& job, const std::filesystem::path& file) {
     std::vector<Entry> meshes;
-    for (const Part& part : job.parts) meshes.emplace_back(part.id, part.mesh);
-    return packed(job_text(job), meshes, file);
-}
-
-Result<void> write_lists(const sheet::Job& job, const std::filesystem::path& file) {
-    std::vector<Entry> meshes;
     for (const auto& part : job.parts)
-        if (const auto* stored = std::get_if<sheet::StoredMesh>(&part->source))
-            meshes.emplace_back(part->id, stored->mesh);
+        if (const auto* stored = std::get_if<StoredMesh>(&part->source)) meshes.emplace_back(part->id, stored->mesh);
     return packed(job_text(job), meshes, file);
 }
 

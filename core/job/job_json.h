@@ -8,7 +8,8 @@
 
 #include "core/arrange/operand.h"
 #include "core/base/plain_text.h"
-#include "core/job/job.h"
+#include "core/job/settings.h"
+#include "core/mesh/placement.h"
 
 namespace anvil::job_json {
 

@@ -1,5 +1,4 @@
-#include "core/job/bundles.h"
-#include "core/job/job_file.h"
+#include "core/job/format1.h"
 #include "core/job/job_json.h"
 #include "core/job/job_text.h"
 
@@ -8,115 +7,168 @@ namespace {
 
 using namespace job_json;
 
-HandEdit edit_from(const JsonValue& in) {
-    HandEdit edit;
-    edit.tool = known_word(in.at("tool"), hand_tool_from, "an edit by hand");
-    if (const auto fill = in.find("fill")) edit.fill = known_word(*fill, fill_style_from, "a way to fill holes");
-    read_if(in, "cell", edit.cell);
-    edit.points = in.at("points").points();
-    return edit;
+/// A value of the type that the field has.
+Value value_from(const JsonValue& in, const Field& field) {
+    return std::visit(
+        [&](const auto& usual) -> Value {
+            using T = std::remove_cvref_t<decltype(usual)>;
+            if constexpr (std::is_same_v<T, bool>) return in.truth();
+            if constexpr (std::is_same_v<T, std::int64_t>) return std::int64_t{in.whole_number()};
+            if constexpr (std::is_same_v<T, double>) return in.number();
+            if constexpr (std::is_same_v<T, std::string>) return in.text();
+            if constexpr (std::is_same_v<T, std::vector<Vec3>>) return in.points();
+            if constexpr (std::is_same_v<T, std::vector<std::string>>) {
+                std::vector<std::string> out;
+                for (const JsonValue& word : in.list()) out.push_back(word.text());
+                return out;
+            }
+        },
+        field.usual);
 }
 
-Mending mending_from(const JsonValue& in) {
-    Mending m;
-    m.id = in.at("id").text();
-    read_if(in, "on", m.on);
-    for (const JsonValue& r : in.at("repairs").list()) m.repairs.push_back(known_word(r, repair_from, "a repair"));
-    std::ranges::sort(m.repairs);
-    MendOptions& o = m.options;
-    read_if(in, "weld", o.weld_distance);
-    if (const auto reach = in.find("border_reach")) o.border_reach = reach->number();
-    read_if(in, "max_hole", o.longest_hole);
-    read_if(in, "min_shell", o.smallest_shell);
-    read_if(in, "thickness", o.thickness);
-    if (const auto sheets = in.find("sheets"))
-        o.sheets = known_word(*sheets, sheet_rule_from, "a way to take sheets");
-    else if (o.thickness > 0)  // before format 1.4 a thickness said so by itself
-        o.sheets = SheetRule::thicken;
-    read_if(in, "bridge", o.bridge_within);
-    if (const auto fill = in.find("fill")) o.fill = known_word(*fill, fill_style_from, "a way to fill holes");
-    if (const auto places = in.find("places")) o.places = places->points();
-    for (const JsonValue& e : in.list_or_none("edits")) m.edits.push_back(edit_from(e));
-    for (const JsonValue& about : in.list_or_none("answered")) {
-        if (const auto known = about_from(about.text()))
-            m.answered.push_back(*known);
+void read_values(const JsonValue& in, Step& step) {
+    const Kind* kind = find_kind(step.kind);
+    json unknown = json::object();
+    for (const auto& [name, value] : in.members())
+        if (const Field* field = kind ? kind->find_field(name) : nullptr)
+            step.values[name] = value_from(value, *field);
         else
-            m.answered_elsewhere.push_back(about.text());
-    }
-    m.extra = in.without({"id", "on", "answered", "edits", "repairs", "weld", "border_reach", "max_hole", "min_shell",
-                          "sheets", "thickness", "bridge", "fill", "places"});
-    return m;
+            unknown[name] = json::parse(value.as_text());
+    if (!unknown.empty()) step.unknown = unknown.dump();
+    if (kind)
+        if (const auto checked = check_values(*kind, step.values); !checked)
+            refuse(in.where() + ": " + checked.error().text);
 }
 
-Part part_from(const JsonValue& in, const MeshOfEntry& mesh) {
+Use use_from(const JsonValue& in) {
+    Use out{.part = in.at("part").text(), .placement = placement_from(in)};
+    if (const auto sheets = in.find("sheets")) {
+        const SheetRule rule = known_word(*sheets, sheet_rule_from, "a way to take sheets");
+        if (rule == SheetRule::thicken) refuse(sheets->where() + ": a part is thickened by a step of its own");
+        out.closes_sheets = rule == SheetRule::close;
+    }
+    out.extra = in.without({"part", "position", "rotation", "sheets"});
+    return out;
+}
+
+Steps steps_from(const JsonValue& in, Ids& ids);
+
+std::shared_ptr<const Step> step_from(const JsonValue& in, Ids& ids) {
+    Step step{.id = in.at("id").text(), .kind = in.at("kind").text()};
+    ids.add(step.id);
+    read_if(in, "on", step.on);
+    if (const auto values = in.find("values")) read_values(*values, step);
+    if (const auto operand = in.find("operand")) step.operand = use_from(*operand);
+    if (const auto steps = in.find("steps")) step.steps = steps_from(*steps, ids);
+    const Kind* kind = find_kind(step.kind);
+    if (kind && kind->of == KindClass::combine && !step.operand)
+        refuse(in.where() + ": " + in_quotes(step.kind) + " needs an operand");
+    step.extra = in.without({"id", "kind", "on", "values", "operand", "steps"});
+    return std::make_shared<const Step>(std::move(step));
+}
+
+Steps steps_from(const JsonValue& in, Ids& ids) {
+    Steps out;
+    for (const JsonValue& step : in.list()) out.push_back(step_from(step, ids));
+    return out;
+}
+
+Part part_from(const JsonValue& in, const MeshOfEntry& mesh, Ids& ids) {
     Part part;
     part.id = in.at("id").text();
     part.name = in.at("name").text();
     if (part.id.empty() || part.id.find_first_of("/\\") != std::string::npos)
         refuse(in.where() + ": the id " + in_quotes(part.id) + " is empty, or holds a slash");
-    part.placement = placement_from(in);
-    auto read = mesh(in.at("mesh").text());
-    if (!read) throw Bad{read.error()};
-    part.mesh = std::move(*read);
-    for (const JsonValue& m : in.list_or_none("mendings")) part.mendings.push_back(mending_from(m));
-    if (const auto sheets = in.find("sheets")) {
-        const SheetRule rule = known_word(*sheets, sheet_rule_from, "a way to take sheets");
-        if (rule == SheetRule::thicken) refuse(sheets->where() + ": a part is thickened by a mending");
-        part.closes_sheets = rule == SheetRule::close;
+    const JsonValue source = in.at("source");
+    if (const auto entry = source.find("mesh")) {
+        auto read = mesh(entry->text());
+        if (!read) throw Bad{read.error()};
+        part.source = StoredMesh{std::move(*read)};
+    } else if (const auto use = source.find("use")) {
+        part.source = use_from(*use);
+    } else {
+        refuse(source.where() + " is neither a mesh nor a use of another part", ErrorCode::newer_version);
     }
-    part.extra = in.without({"id", "name", "mesh", "position", "rotation", "sheets", "mendings"});
+    if (const auto bench = in.find("bench")) part.bench = placement_from(*bench);
+    part.steps = steps_from(in.at("steps"), ids);
+    part.extra = in.without({"id", "name", "source", "bench", "steps"});
     return part;
 }
 
-Step step_from(const JsonValue& in, const Job& job) {
-    Step step;
-    step.id = in.at("id").text();
-    step.part = in.at("part").text();
-    read_if(in, "on", step.on);
-    step.operation = known_word(in.at("operation"), operation_from, "a kind of step");
-    if (!job.find_part(step.part))
-        refuse("step " + in_quotes(step.id) + " uses a part that is not there: " + in_quotes(step.part),
-               ErrorCode::bad_index);
-    if (const auto depth = in.find("depth")) step.depth = depth->whole_number();
-    const int possible = job.steps.empty() ? 0 : std::min(job.steps.back().depth + 1, deepest_bundle);
-    if (step.depth < 0 || step.depth > possible)
-        refuse("step " + in_quotes(step.id) + " lies in a bundle that is not there: its depth is " +
-                   std::to_string(step.depth) + ", " + std::to_string(possible) + " is the deepest possible",
-               ErrorCode::bad_index);
-    step.extra = in.without({"id", "operation", "part", "on", "depth"});
-    return step;
-}
+/// The parts that a part is made of, one after the other, must not lead back to it.
+class Circles {
+  public:
+    explicit Circles(const Job& job) : job_(job) {}
+    void look_at(const std::string& id, const std::string& by) {
+        const Part* part = job_.find_part(id);
+        if (!part) refuse(by + " uses a part that is not there: " + in_quotes(id), ErrorCode::bad_index);
+        if (std::ranges::find(open_, id) != open_.end()) {
+            std::string way;
+            for (auto at = std::ranges::find(open_, id); at != open_.end(); ++at)
+                way += in_quotes(name(*at)) + " uses ";
+            refuse("a part is made of itself: " + way + in_quotes(part->name), ErrorCode::bad_index);
+        }
+        if (!done_.insert(id).second) return;
+        if (open_.size() >= most_deep) refuse("parts are made of each other more than 64 deep", ErrorCode::bad_count);
+        open_.push_back(id);
+        if (const auto* use = std::get_if<Use>(&part->source)) look_at(use->part, "part " + in_quotes(id));
+        look_at(part->steps);
+        open_.pop_back();
+    }
+
+  private:
+    static constexpr std::size_t most_deep = 64;
+    std::string name(const std::string& id) const { return job_.find_part(id)->name; }
+    void look_at(const Steps& steps) {
+        for (const auto& step : steps) {
+            if (step->operand) look_at(step->operand->part, "step " + in_quotes(step->id));
+            look_at(step->steps);
+        }
+    }
+    const Job& job_;
+    std::vector<std::string> open_;
+    std::set<std::string> done_;  // looked at, or being so
+};
 
 Job job_from(const JsonValue& in, const MeshOfEntry& mesh) {
-    const int major = in.at("format").at("major").whole_number();
-    if (major < 1) refuse("format.major is " + std::to_string(major) + "; there is no such format");
-    if (major > job_format_major)
-        refuse("this job was saved by a newer version (format " + std::to_string(major) + ", known is " +
-                   std::to_string(job_format_major) + "); update to open it",
-               ErrorCode::newer_version);
     Job job;
-    job.base = in.at("base").text();
     if (const auto settings = in.find("settings")) job.settings = settings_from(*settings);
-    Ids part_ids("part"), step_ids("step"), mending_ids("mending");
+    Ids part_ids("part"), step_ids("step");
     for (const JsonValue& p : in.at("parts").list()) {
-        job.parts.push_back(part_from(p, mesh));
-        part_ids.add(job.parts.back().id);
-        for (const Mending& m : job.parts.back().mendings) mending_ids.add(m.id);
+        auto part = std::make_shared<const Part>(part_from(p, mesh, step_ids));
+        part_ids.add(part->id);
+        job.parts.push_back(std::move(part));
     }
-    for (const JsonValue& s : in.at("steps").list()) {
-        job.steps.push_back(step_from(s, job));
-        step_ids.add(job.steps.back().id);
+    for (const JsonValue& id : in.at("results").list()) {
+        job.results.push_back(id.text());
+        if (!job.find_part(job.results.back()))
+            refuse(id.where() + " is a part that is not there: " + in_quotes(id.text()), ErrorCode::bad_index);
     }
-    if (!job.parts.empty() && !job.find_part(job.base))
-        refuse("the base is a part that is not there: " + in_quotes(job.base), ErrorCode::bad_index);
-    job.extra = in.without({"format", "units", "base", "settings", "parts", "steps"});
+    if (!job.parts.empty() && job.results.empty()) refuse("results names no part to work on");
+    Circles circles(job);
+    for (const auto& part : job.parts) circles.look_at(part->id, "");
+    job.extra = in.without({"format", "units", "results", "settings", "parts"});
     return job;
 }
 
 }  // namespace
 
 Result<Job> job_from_text(std::string_view text, const MeshOfEntry& mesh) {
-    return read_text<Job>(text, [&](const JsonValue& in) { return job_from(in, mesh); });
+    bool earlier = false;
+    auto job = read_text<Job>(text, [&](const JsonValue& in) {
+        const int major = in.at("format").at("major").whole_number();
+        if (major < 1) refuse("format.major is " + std::to_string(major) + "; there is no such format");
+        if (major > job_format_major)
+            refuse("this job was saved by a newer version (format " + std::to_string(major) + ", known is " +
+                       std::to_string(job_format_major) + "); update to open it",
+                   ErrorCode::newer_version);
+        earlier = major < job_format_major;
+        return earlier ? Job() : job_from(in, mesh);
+    });
+    if (!job || !earlier) return job;
+    auto before = format1::read(text, mesh);
+    if (!before) return before.error();
+    return format1::upgraded(*before);
 }
 
 }  // namespace anvil

@@ -1,4 +1,3 @@
-#include "core/job/job_file.h"
 #include "core/job/job_json.h"
 #include "core/job/job_text.h"
 
@@ -7,55 +6,57 @@ namespace {
 
 using namespace job_json;
 
-json to_json(const HandEdit& e) {
-    json out{{"tool", word(e.tool)}, {"points", list(e.points)}};
-    if (e.tool == HandTool::fill_border) out["fill"] = word(e.fill);
-    if (e.cell > 0) out["cell"] = e.cell;
+json to_json(const Value& value) {
+    return std::visit(
+        [](const auto& v) -> json {
+            if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Vec3>>)
+                return list(v);
+            else
+                return v;
+        },
+        value);
+}
+
+json to_json(const Use& use) {
+    json out = begin_with(use.extra);
+    out["part"] = use.part;
+    out["position"] = vec(use.placement.position);
+    out["rotation"] = vec(use.placement.angles);
+    if (use.closes_sheets) out["sheets"] = word(SheetRule::close);
     return out;
 }
 
-json to_json(const Mending& m) {
-    json out = begin_with(m.extra);
-    out["id"] = m.id;
-    out["on"] = m.on;
-    out["repairs"] = json::array();
-    for (const Repair r : m.repairs) out["repairs"].push_back(word(r));
-    const MendOptions& o = m.options;
-    out["weld"] = o.weld_distance;
-    out["min_shell"] = o.smallest_shell;
-    out["sheets"] = word(o.sheets);
-    out["thickness"] = o.thickness;
-    out["fill"] = word(o.fill);
-    out["bridge"] = o.bridge_within;
-    for (const HandEdit& e : m.edits) out["edits"].push_back(to_json(e));
-    for (const Question::About about : m.answered) out["answered"].push_back(word(about));
-    for (const std::string& about : m.answered_elsewhere) out["answered"].push_back(about);
-    // JSON has no infinity: what is not limited is left out.
-    if (o.border_reach >= 0) out["border_reach"] = o.border_reach;
-    if (std::isfinite(o.longest_hole)) out["max_hole"] = o.longest_hole;
-    if (!o.places.empty()) out["places"] = list(o.places);
+json to_json(const Steps& steps);
+
+json to_json(const Step& step) {
+    json out = begin_with(step.extra), values = begin_with(step.unknown);
+    out["id"] = step.id;
+    out["kind"] = step.kind;
+    out["on"] = step.on;
+    for (const auto& [name, value] : step.values) values[name] = to_json(value);
+    if (!values.empty()) out["values"] = values;
+    if (step.operand) out["operand"] = to_json(*step.operand);
+    if (!step.steps.empty()) out["steps"] = to_json(step.steps);
     return out;
 }
 
-json to_json(const Part& p) {
-    json out = begin_with(p.extra);
-    out["id"] = p.id;
-    out["name"] = p.name;
-    out["mesh"] = "parts/" + p.id + ".ply";
-    out["position"] = vec(p.placement.position);
-    out["rotation"] = vec(p.placement.angles);
-    if (p.closes_sheets) out["sheets"] = word(SheetRule::close);
-    for (const Mending& m : p.mendings) out["mendings"].push_back(to_json(m));
+json to_json(const Steps& steps) {
+    json out = json::array();
+    for (const auto& step : steps) out.push_back(to_json(*step));
     return out;
 }
 
-json to_json(const Step& s) {
-    json out = begin_with(s.extra);
-    out["id"] = s.id;
-    out["operation"] = word(s.operation);
-    out["part"] = s.part;
-    out["on"] = s.on;
-    out["depth"] = s.depth;
+json to_json(const Part& part) {
+    json out = begin_with(part.extra);
+    out["id"] = part.id;
+    out["name"] = part.name;
+    if (const auto* use = std::get_if<Use>(&part.source))
+        out["source"]["use"] = to_json(*use);
+    else
+        out["source"]["mesh"] = "parts/" + part.id + ".ply";
+    if (!part.bench.is_identity())
+        out["bench"] = {{"position", vec(part.bench.position)}, {"rotation", vec(part.bench.angles)}};
+    out["steps"] = to_json(part.steps);
     return out;
 }
 
@@ -65,12 +66,10 @@ std::string job_text(const Job& job) {
     json out = begin_with(job.extra);
     out["format"] = {{"major", job_format_major}, {"minor", job_format_minor}};
     out["units"] = "mm";
-    out["base"] = job.base;
+    out["results"] = job.results;
     out["settings"] = job_json::to_json(job.settings);
     out["parts"] = json::array();
-    for (const Part& p : job.parts) out["parts"].push_back(to_json(p));
-    out["steps"] = json::array();
-    for (const Step& s : job.steps) out["steps"].push_back(to_json(s));
+    for (const auto& part : job.parts) out["parts"].push_back(to_json(*part));
     return as_text(out);
 }
 

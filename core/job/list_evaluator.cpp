@@ -5,12 +5,11 @@
 #include <utility>
 
 #include "core/base/memory.h"
-#include "core/job/bundles.h"
 #include "core/job/kept_bytes.h"
 #include "core/mend/hand_tools.h"
 #include "core/mesh/weld.h"
 
-namespace anvil::sheet {
+namespace anvil {
 namespace {
 
 /// Rows of a bundle and of those within it: an operand with more is worked out by itself. Parts that use each other
@@ -48,7 +47,7 @@ class ListEvaluator::Run {
         Progress& progress)
         : of_(of), job_(job), below_(below), settle_(settle), progress_(progress) {}
 
-    Result<Outcome> run() {
+    Result<ListOutcome> run() {
         for (const auto& part : job_.parts)
             if (auto done = shaped(*part); !done) {
                 if (ends_evaluation(done.error())) return done.error();
@@ -386,12 +385,12 @@ class ListEvaluator::Run {
     Progress& progress_;
     std::map<std::string, Shaped> known_;  // by part id
     std::vector<std::string> open_;        // parts whose lists are being taken
-    Outcome out_;
+    ListOutcome out_;
 };
 
-Result<Outcome> ListEvaluator::run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
-                                   Progress& progress) {
+Result<ListOutcome> ListEvaluator::run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
+                                       Progress& progress) {
     return Run(*this, job, below, settle, progress).run();
 }
 
-}  // namespace anvil::sheet
+}  // namespace anvil

@@ -4,7 +4,7 @@
 
 #include "core/job/segment.h"
 
-namespace anvil::sheet {
+namespace anvil {
 
 /// What became of a row.
 struct RowOutcome {
@@ -20,7 +20,7 @@ struct RowOutcome {
     std::shared_ptr<const Treated> treated;
 };
 
-struct Outcome {
+struct ListOutcome {
     SegmentResult result;                                      ///< of the part in work
     std::map<std::string, RowOutcome, std::less<>> rows;       ///< by step id
     std::map<std::string, std::shared_ptr<const Mesh>> parts;  ///< by id: after all but its last combining steps
@@ -35,8 +35,8 @@ class ListEvaluator {
     explicit ListEvaluator(KeptResults& kept) : kept_(kept), segments_(kept, keys_) {}
     /// `below`: ids of steps below the stop line. What cannot be done is left out, with an error in its row: the body
     /// goes on as it was before. Fails: out_of_memory, cancelled, out_of_range where the result cannot be settled.
-    Result<Outcome> run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
-                        Progress& progress);
+    Result<ListOutcome> run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
+                            Progress& progress);
     void forget() { segments_.forget(); }
 
   private:
@@ -46,4 +46,4 @@ class ListEvaluator {
     SegmentEvaluator segments_;
 };
 
-}  // namespace anvil::sheet
+}  // namespace anvil

@@ -1,11 +1,13 @@
 #pragma once
 
-#include "core/job/job.h"
-#include "core/job/kinds/kind.h"
+#include <algorithm>
+#include <variant>
 
-// The job as it is evaluated: parts that own lists of steps. It takes the place of `anvil::Job` in stages
-// (ARCHITECTURE, "The job, what comes next"); until then jobs are translated, see translate.h.
-namespace anvil::sheet {
+#include "core/job/kinds/kind.h"
+#include "core/job/settings.h"
+#include "core/mesh/placement.h"
+
+namespace anvil {
 
 /// A part that is made use of.
 struct Use {
@@ -56,4 +58,4 @@ struct Job {
     }
 };
 
-}  // namespace anvil::sheet
+}  // namespace anvil

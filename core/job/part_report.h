@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/job/evaluate.h"
+#include "core/combine/combine.h"
 
 namespace anvil {
 
@@ -19,6 +19,7 @@ struct PartReport {
     bool empty() const { return curves == 0 && flush.empty() && closed_holes == 0; }
 };
 
-PartReport report_of(const Evaluation& evaluation, const std::string& part);
+/// `operand_parts`: per operand number in combined.source, the part's id.
+PartReport report_of(const Combined& combined, std::span<const std::string> operand_parts, const std::string& part);
 
 }  // namespace anvil

@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <set>
 
-namespace anvil::sheet {
+namespace anvil {
 namespace {
 
-constexpr int deepest = 64;
+constexpr int deepest_uses = 64;
 /// Parts that use each other twice, level by level, would have as many as a power of two.
 constexpr std::size_t most_rows = 20'000;
 
@@ -26,6 +26,7 @@ class Lister {
         row.id = {inner.part ? inner.part->id : part.id, {part.id}};
         row.list = &part;
         row.use = idle ? nullptr : inner.use;
+        if (!idle) row.frame = inner.frame;
         row.idle = idle;
         if (idle) row.stands = part.bench.transform();
         rows_.push_back(row);
@@ -44,7 +45,7 @@ class Lister {
     /// and how numbers begin.
     void add_list_of(const Use& use, Row like, int& number, int uses = 0) {
         const Part* part = job_.find_part(use.part);
-        if (!part || uses > deepest) return;
+        if (!part || uses > deepest_uses) return;
         like.stands = like.stands * use.placement.transform();
         if (const auto* source = std::get_if<Use>(&part->source)) add_list_of(*source, like, number, uses + 1);
         add_steps(*part, like, number);
@@ -52,7 +53,7 @@ class Lister {
 
     void add_steps(const Part& list, const Row& like, int& number) {
         for (const auto& step : list.steps) {
-            if (rows_.size() >= most_rows || like.depth > deepest) return;
+            if (rows_.size() >= most_rows || like.depth > deepest_uses) return;
             Row row = like;
             row.id = {list.id, like.id.way};
             row.id.way.push_back(step->id);
@@ -64,6 +65,7 @@ class Lister {
             if (step->operand) {
                 const Innermost inner = innermost(job_, *step->operand);
                 row.use = inner.use;
+                row.frame = row.stands * inner.frame;
                 row.id.part = inner.part ? inner.part->id : step->operand->part;
             }
             rows_.push_back(row);
@@ -145,18 +147,18 @@ std::vector<const Part*> idle_parts(const Job& job) {
 }
 
 Innermost innermost(const Job& job, const Use& use) {
-    Innermost out{job.find_part(use.part), &use};
-    for (int k = 0; out.part && k < deepest; ++k) {
+    Innermost out{job.find_part(use.part), &use, Transform::Identity()};
+    for (int k = 0; out.part && k < deepest_uses; ++k) {
         const auto* source = std::get_if<Use>(&out.part->source);
         if (!source) break;
-        out = {job.find_part(source->part), source};
+        out = {job.find_part(source->part), source, out.frame * out.use->placement.transform()};
     }
     return out;
 }
 
 Innermost innermost(const Job& job, const Part& part) {
     if (const auto* use = std::get_if<Use>(&part.source)) return innermost(job, *use);
-    return {&part, nullptr};
+    return {&part, nullptr, Transform::Identity()};
 }
 
 std::string base_of(const Job& job) {
@@ -171,4 +173,4 @@ FoundStep find_step(const Job& job, std::string_view id) {
     return {};
 }
 
-}  // namespace anvil::sheet
+}  // namespace anvil

@@ -7,7 +7,7 @@
 
 #include "core/job/model.h"
 
-namespace anvil::sheet {
+namespace anvil {
 
 /// A row of the job sheet: the source of the part in work, a part on the bench, or a step, known by the way to it: the
 /// id of that part, then the ids of steps, each of which stands in the list of what the one before uses. A part that
@@ -33,6 +33,7 @@ struct Row {
     bool idle = false;           ///< on the bench, or in the list of what is there
     std::string number{};        ///< "3" of a step; "3.1" of one in the list of its operand, "0.1" in that of the base
     Transform stands = Transform::Identity();  ///< of what is in the list, in the job
+    Transform frame = Transform::Identity();   ///< of what the placement is told in
 
     bool is_base() const { return !step && !idle; }
     bool combines() const { return kind && kind->of == KindClass::combine; }
@@ -61,6 +62,7 @@ std::vector<const Part*> idle_parts(const Job& job);
 struct Innermost {
     const Part* part = nullptr;  ///< null where a part is not there
     const Use* use = nullptr;
+    Transform frame = Transform::Identity();  ///< of what that use's placement is told in
 };
 Innermost innermost(const Job& job, const Use& use);
 Innermost innermost(const Job& job, const Part& part);
@@ -74,4 +76,4 @@ struct FoundStep {
 };
 FoundStep find_step(const Job& job, std::string_view id);
 
-}  // namespace anvil::sheet
+}  // namespace anvil

@@ -20,9 +20,14 @@ struct Body {
     Mesh placed() const { return transformed(*mesh, stands); }
 };
 
+/// Whether an operation does something in a bundle, which only makes solids.
+inline bool counts_in_bundle(Operation op) {
+    return !is_trim(op) && op != Operation::scribe && op != Operation::gather;
+}
+
 /// A combining step with its operand, and the steps that act on that operand before: its bundle.
 struct CombineRow {
-    const sheet::Step* step = nullptr;
+    const Step* step = nullptr;
     Operation operation{};
     Body operand;
     std::vector<CombineRow> bundle{};

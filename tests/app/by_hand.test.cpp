@@ -123,7 +123,7 @@ TEST_CASE("edges: split by its button; kinds go over, region, connected, grow an
     REQUIRE(w.chosen() == 2);
     w.use(HandTool::merge_points);
     CHECK(w->job_sheet()->model()->index(1).data().toString() == "by hand: 2 edits");
-    w->choose_part(w.job().base, w.job().parts.front().mendings.front().id);
+    w->choose_step(w.mendings().front()->id);
     CHECK(w->mend_panel()->said().contains("2. 2 points were made one."));
     CHECK(!w->mend_panel()->box(Repair::holes)->isVisible());
     w->job_sheet()->model()->setData(w->job_sheet()->model()->index(1), false, JobSheetModel::OnRole);
@@ -152,7 +152,7 @@ TEST_CASE("findings are chosen in place of being mended; Escape and choosing ano
     CHECK(!w->hand_strip()->isVisible());
     w.key(Qt::Key_H);
     CHECK(w->hand()->is_on());
-    w->choose_part({});
+    w->choose({});
     CHECK(!w->hand()->is_on());
 }
 
@@ -170,14 +170,14 @@ TEST_CASE("rebuild: the box round the chosen faces is put anew, in cells as type
     REQUIRE(w.chosen() == 1);
     w.use(HandTool::rebuild_region);
     CHECK(w->hint_line()->text().contains("in cells of 5 mm"));
-    const std::vector<HandEdit>& edits = w.job().parts.front().mendings.front().edits;
-    REQUIRE(edits.size() == 1);
-    CHECK(edits[0].points.size() == 2);
-    CHECK(edits[0].cell == 5);
+    REQUIRE(w.mendings().front()->steps.size() == 1);
+    const Step& edit = *w.mendings().front()->steps.front();
+    CHECK(edit.kind == "rebuild-region");
+    CHECK(std::get<std::vector<Vec3>>(edit.values.at("at")).size() == 2);
+    CHECK(std::get<double>(edit.values.at("cell")) == 5);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     CHECK(w.volume() == Approx(64000).epsilon(3e-3));
     REQUIRE(write_job(w.job(), w.folder / "rebuilt.anvil"));
-    const auto read = read_job(w.folder / "rebuilt.anvil");
-    REQUIRE(read);
-    CHECK(read->parts.front().mendings.front().edits == edits);
+    const Job read = saved_job(w.folder / "rebuilt.anvil");
+    CHECK(find_step(read, edit.id).step->values == edit.values);
 }

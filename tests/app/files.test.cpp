@@ -33,7 +33,7 @@ TEST_CASE("a job saved and opened again is the same") {
     other->open_files({q(folder / "lantern.anvil")});
     other.settle();
     CHECK(other.volume() == Approx(volume));
-    CHECK(!other.job().steps[3].on);
+    CHECK(!other.steps()[3].step->on);
 }
 
 TEST_CASE("export writes what is shown") {
@@ -56,17 +56,14 @@ TEST_CASE("an export after a stop is refused: what is shown is an older job's") 
     Shown w;
     w.demo();
     CHECK(w->export_name().endsWith(".stl"));
-    Job job = w.job();
-    job.steps[0].on = !job.steps[0].on;
-    w->controller().change(job, "switch");
+    w->controller().change(w.switched(0), "switch");
     w->controller().stop();
     w.settle();
     w->controller().deliver(q(folder / "old.ply"));
     w.settle();
     CHECK(!std::filesystem::exists(folder / "old.ply"));
     CHECK(w->hint_line()->text().contains("stopped"));
-    job.steps[0].on = !job.steps[0].on;
-    w->controller().change(job, "switch back");
+    w->controller().change(w.switched(0), "switch back");
     w.settle();
     w->controller().deliver(q(folder / "new.ply"));
     w.settle();
@@ -76,11 +73,9 @@ TEST_CASE("an export after a stop is refused: what is shown is an older job's") 
 TEST_CASE("what was worked out for one job is never shown in the next, whose ids are the same") {
     Shown w;
     w.demo();
-    Job job = w.job();
-    job.find_part("part-2")->placement.position.x += 1;
-    w->controller().change(job, "move");  // at work while the next job is opened
+    w.place("part-2", [](Placement& p) { p.position.x += 1; });  // at work while the next job is opened
     Job next;
-    next.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {2, 3, 4})));
+    add_part(next, "block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {2, 3, 4})));
     QSignalSpy shown(&w->controller(), &JobController::evaluated);
     w->controller().open(next, {});
     CHECK(!w->controller().outcome());
@@ -113,12 +108,12 @@ TEST_CASE("bad files: the sentence in the hint line, a details button, and the j
     std::filesystem::create_directory(folder / "folder.obj");
     Shown w;
     w.demo();
-    const std::size_t parts = w.job().parts.size();
+    const std::size_t parts = w.meshes().size();
     for (const char* bad : {"cut.stl", "bad.off", "bad.anvil", "folder.obj", "missing.ply"}) {
         INFO(bad);
         w->open_files({q(folder / "good.stl"), q(folder / bad)});
         w.settle();
-        CHECK(w.job().parts.size() == parts);
+        CHECK(w.meshes().size() == parts);
         CHECK(w->hint_line()->text().contains(bad));
         auto* details = w->hint_line()->findChildren<QPushButton*>().first();
         for (QPushButton* b : w->hint_line()->findChildren<QPushButton*>())
@@ -163,7 +158,7 @@ TEST_CASE("the unit of a file is asked for once, by its size each way, and the a
     w->open_files({q(folder / "block.stl")});
     w.settle();
     CHECK(!w->unit_strip()->isVisible());  // asked once
-    CHECK(bounds(*w.job().parts[1].mesh).size().z == Approx(101.6));
+    CHECK(bounds(*w.meshes()[1]).size().z == Approx(101.6));
     w->action("undo")->trigger();
     w->action("undo")->trigger();
     w.settle();
@@ -195,7 +190,7 @@ TEST_CASE("a job left by a program that is gone is offered, and opened as unsave
         CHECK(QFile::exists(file));
         w->recovery_strip()->look_in(folder);
         press("Open it");
-        CHECK(w.job().steps.size() == 8);
+        CHECK(w.steps().size() == 8);
         CHECK(w->windowTitle().contains("*"));
         CHECK(!w->recovery_strip()->isVisible());
         // The copy is this program's own now: there was one all the time.
@@ -218,7 +213,7 @@ TEST_CASE("a copy that cannot be read stays, and the job with it") {
     w->recovery_strip()->look_in(folder);
     Q_EMIT w->recovery_strip()->open_wanted(file);
     w.settle();
-    CHECK(w.job().steps.size() == 8);
+    CHECK(w.steps().size() == 8);
     CHECK(w->hint_line()->text().contains(file));
     CHECK(QFile::exists(file));
     QFile::remove(file);
@@ -228,17 +223,17 @@ TEST_CASE("reading a job can be stopped; the job that is open stays, and is work
     TempFolder folder;
     REQUIRE(write_job(demo::lantern_job(), folder / "lantern.anvil"));
     Job block;
-    block.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {2, 3, 4})));
+    add_part(block, "block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {2, 3, 4})));
     Shown w;
     w->controller().open(block, {});
     w->open_files({q(folder / "lantern.anvil")});
     w->controller().stop();
     w.settle();
-    CHECK(w.job().parts.size() == 1);
+    CHECK(w.meshes().size() == 1);
     CHECK(w.volume() == Approx(24));
     w->open_files({q(folder / "lantern.anvil")});
     w.settle();
-    CHECK(w.job().steps.size() == 8);
+    CHECK(w.steps().size() == 8);
     CHECK(w->controller().file() == q(folder / "lantern.anvil"));
 }
 
@@ -264,11 +259,11 @@ TEST_CASE("a row that was dropped moves in the job as it is by then") {
     std::unique_ptr<QMimeData> mime(model->mimeData({model->index(1)}));
     model->dropMimeData(mime.get(), Qt::MoveAction, 9, 0, {});
     Job job = w.job();
-    job.find_part("part-2")->name = "renamed meanwhile";
+    rename_part(job, "part-2", "renamed meanwhile");
     w->controller().change(job, "rename");
     w.settle();
     CHECK(w.job().find_part("part-2")->name == "renamed meanwhile");
-    CHECK(w.job().steps.back().part == "part-2");
+    CHECK(w.steps().back().id.part == "part-2");
 }
 
 TEST_CASE("a look that was stopped is asked for again") {
@@ -302,10 +297,10 @@ TEST_CASE("what becomes of unsaved changes is asked in a strip, and the work goe
     change();
     w->open_demo_scan();
     CHECK(strip_is_shown());
-    CHECK(w->controller().job().steps.size() == 8);
+    CHECK(w.steps().size() == 8);
     press(*w->unsaved_strip(), "Go back");
     CHECK(!strip_is_shown());
-    CHECK(w->controller().job().steps.size() == 8);
+    CHECK(w.steps().size() == 8);
 
     w->open_demo_scan();
     QTest::keyClick(w->unsaved_strip(), Qt::Key_Escape);
@@ -319,10 +314,9 @@ TEST_CASE("what becomes of unsaved changes is asked in a strip, and the work goe
     w->open_demo_scan();
     press(*w->unsaved_strip(), "Save first");
     w.settle();
-    CHECK(w->controller().job().steps.empty());
-    const auto saved = read_job(file.toStdString());
-    REQUIRE(saved);
-    CHECK(!saved->steps[6].on);
+    CHECK(w.steps().empty());
+    const Job saved = saved_job(file.toStdString());
+    CHECK(!combining(saved)[6].step->on);
     w->open_demo();  // nothing is unsaved now
     CHECK(!strip_is_shown());
     w.settle();
@@ -341,9 +335,8 @@ TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes
         w.settle();
         w->autosave();
         w.settle();
-        const auto copy = read_job(file.toStdString());
-        REQUIRE(copy);
-        CHECK(!copy->steps[6].on);
+        const Job copy = saved_job(file.toStdString());
+        CHECK(!combining(copy)[6].step->on);
         w->close();
         CHECK(w->isVisible());  // asked first
         press(*w->unsaved_strip(), "Drop changes");

@@ -4,6 +4,7 @@
 
 #include "app/panels/mend_panel.h"
 #include "app/panels/question_strip.h"
+#include "core/job/kinds/mend_values.h"
 #include "tests/app/shown.h"
 
 using namespace anvil;
@@ -17,7 +18,6 @@ struct Scan : Shown {
         settle();
     }
     std::size_t count(FindingKind kind) { return window.ledger()->inspection()->count(kind); }
-    const std::vector<Mending>& mendings() { return job().parts.front().mendings; }
 };
 
 }  // namespace
@@ -103,13 +103,13 @@ TEST_CASE("reaches are typed with units; nonsense is marked; a distance to weld 
     longest->setText("1 cm");
     QTest::keyClick(longest, Qt::Key_Return);
     w.settle();
-    CHECK(w.mendings().front().options.longest_hole == 10);
+    CHECK(mend_settings(w.mendings().front()->values).options.longest_hole == 10);
     CHECK(longest->text() == "10 mm");
     CHECK(w.count(FindingKind::holes) > 0);
     longest->setText("wide");
     QTest::keyClick(longest, Qt::Key_Return);
     CHECK(longest->property("wrong").toBool());
-    CHECK(w.mendings().front().options.longest_hole == 10);
+    CHECK(mend_settings(w.mendings().front()->values).options.longest_hole == 10);
     longest->setText("");
     QTest::keyClick(longest, Qt::Key_Return);
     w.settle();
@@ -119,7 +119,7 @@ TEST_CASE("reaches are typed with units; nonsense is marked; a distance to weld 
     weld->setFocus();
     QTest::keyClicks(weld, "0.5");
     for (int k = 0; k < 200 && !w->hint_line()->text().contains("would go"); ++k) QTest::qWait(10);
-    const Mesh scan = welded(*w.job().parts.front().mesh);
+    const Mesh scan = welded(*w.meshes().front());
     CHECK(w->hint_line()->text().startsWith(QString::number(count_weldable(scan, 0.5)) + " point"));
 }
 
@@ -164,7 +164,7 @@ TEST_CASE("before and after: flipped by key, on both sides of a line that is dra
     CHECK(differing(after, distance, 0, 320) > 2000);  // the legend, at the lower left
 
     // Another row shows the whole job again.
-    w->choose_part({});
+    w->choose({});
     CHECK(w->step_panel()->isVisible());
 }
 
@@ -183,13 +183,13 @@ TEST_CASE("mendings travel in the job's file and with the part's step, and end w
     w->step_panel()->apply_operation(Operation::union_of);
     w.settle();
     CHECK(w->job_sheet()->model()->rowCount() == 3);
-    CHECK(w->job_sheet()->model()->id_at(1).mending == w.mendings().front().id);
-    CHECK(w->job_sheet()->model()->step_at(2) == 0);
+    CHECK(w->job_sheet()->model()->id_at(1).step() == w.mendings().front()->id);
+    CHECK(w->job_sheet()->model()->index(2).data(JobSheetModel::KindRole) == JobSheetModel::step_row);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
-    const std::string scan = w.job().base;
-    w->choose_part(scan, w.mendings().front().id);
+    const std::string scan = w.base();
+    w->choose_step(w.mendings().front()->id);
     Job job = w.job();
-    job.remove_part(scan);
+    remove_part(job, scan);
     w->controller().change(std::move(job), "remove");
     w.settle();
     CHECK(w->job_sheet()->model()->rowCount() == 1);
@@ -297,7 +297,7 @@ TEST_CASE("a tray without a lid can be closed, as a part by a mending, or as the
     CHECK(!w->step_panel()->closes_sheets()->isVisible());
     w->open_files({q(folder / "tray.ply")});
     w.settle();
-    w->choose_part(w.job().parts.back().id);
+    w->choose_part(w.part("tray"));
     w->action("difference")->trigger();
     w.settle();
     CHECK(w.volume() == Approx(80 * 80 * 80));
@@ -387,7 +387,7 @@ TEST_CASE(
     QTest::mouseClick(w->ledger()->mend_all_button(), Qt::LeftButton);
     w.settle();
     REQUIRE(sheet->rowCount() == 3);
-    CHECK(!sheet->id_at(2).mending.empty());
+    CHECK(sheet->index(2).data(JobSheetModel::KindRole) == JobSheetModel::treatment_row);
     CHECK(sheet->index(1).data(JobSheetModel::NoteRole).toString().isEmpty());
     CHECK(w.volume() == Approx(8000 - 1000));
     w->job_sheet()->model()->setData(sheet->index(2), false, JobSheetModel::OnRole);
@@ -453,18 +453,18 @@ TEST_CASE("what a plan cannot finish is offered to be rebuilt, as an edit of its
     panel.reach(Repair::holes)->setText("1");
     Q_EMIT panel.reach(Repair::holes)->editingFinished();
     w.settle();
-    REQUIRE(w.job().parts.front().mendings.size() == 1);
+    REQUIRE(w.mendings().size() == 1);
     CHECK(panel.rebuild_button()->isVisible());
     QTest::mouseClick(panel.rebuild_button(), Qt::LeftButton);
     w.settle();
-    REQUIRE(w.job().parts.front().mendings.size() == 2);
-    CHECK(w.job().parts.front().mendings[1].edits.size() == 1);
+    REQUIRE(w.mendings().size() == 2);
+    CHECK(w.mendings()[1]->steps.size() == 1);
     CHECK(panel.said().contains("was put anew in cells of"));
     CHECK(w->ledger()->inspection()->count(FindingKind::self_intersections) == 0);
     CHECK(w->ledger()->inspection()->count(FindingKind::holes) == 1);
     CHECK(!panel.rebuild_button()->isVisible());
     w->controller().undo();
     w.settle();
-    CHECK(w.job().parts.front().mendings.size() == 1);
+    CHECK(w.mendings().size() == 1);
     CHECK(w->ledger()->inspection()->count(FindingKind::self_intersections) > 0);
 }

@@ -37,6 +37,19 @@ using namespace anvil::app;
 
 inline QString q(const std::filesystem::path& p) { return QString::fromStdString(p.string()); }
 
+inline std::vector<Row> combining(const Job& job) {
+    std::vector<Row> out = rows_of(job);
+    std::erase_if(out, [](const Row& row) { return row.idle || !row.combines(); });
+    return out;
+}
+
+inline Job saved_job(const std::filesystem::path& file) {
+    Progress progress;
+    auto job = read_job(file, progress);
+    REQUIRE(job);
+    return std::move(*job);
+}
+
 /// A shown, active window that never asks whether to save.
 struct Shown {
     Window window;
@@ -52,15 +65,45 @@ struct Shown {
         window.open_demo();
         settle();
     }
-    std::string part(const std::string& name) const {
-        for (const Part& p : const_cast<Shown*>(this)->window.controller().job().parts)
-            if (p.name == name) return p.id;
+    /// Of the part with the mesh.
+    std::string part(const std::string& name) {
+        for (const auto& p : job().parts)
+            if (p->name == name && std::holds_alternative<StoredMesh>(p->source)) return p->id;
         return {};
     }
     Window* operator->() { return &window; }
     const Job& job() { return window.controller().job(); }
+    std::string base() { return base_of(job()); }
+    std::string name_of_part(const std::string& id) { return job().find_part(id)->name; }
+    /// The rows of the steps that combine, from the top down, also within lists of operands.
+    std::vector<Row> steps() { return combining(job()); }
+    std::vector<std::shared_ptr<const Mesh>> meshes() {
+        std::vector<std::shared_ptr<const Mesh>> out;
+        for (const auto& p : job().parts)
+            if (const auto* stored = std::get_if<StoredMesh>(&p->source)) out.push_back(stored->mesh);
+        return out;
+    }
+    /// What is in the list of the base's part.
+    const Steps& mendings() { return job().find_part(base())->steps; }
+    Row row_of_part(const std::string& id) {
+        return *window.controller().row(nearest_row(window.controller().rows(), {id, {}}));
+    }
+    void place(const std::string& id, const std::function<void(Placement&)>& edit) {
+        const Row row = row_of_part(id);
+        Placement placement = row.placement();
+        edit(placement);
+        Job next = job();
+        set_placement(next, row.id, placement);
+        window.controller().change(std::move(next), "move");
+    }
+    /// Switches the k-th step that combines on or off.
+    Job switched(std::size_t k) {
+        Job next = job();
+        edit_step(next, steps()[k].step->id, [](Step& s) { s.on = !s.on; });
+        return next;
+    }
     double volume() { return signed_volume(window.controller().outcome()->evaluation->combined->mesh); }
-    Vec3 position(const std::string& id) { return job().find_part(id)->placement.position; }
+    Vec3 position(const std::string& id) { return row_of_part(id).placement().position; }
     void drag(const QPoint& from, const QPoint& to, Qt::MouseButton button = Qt::LeftButton) {
         Viewport* v = window.viewport();
         QTest::mouseMove(v, from);

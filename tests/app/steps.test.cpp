@@ -13,19 +13,19 @@ TEST_CASE("the peg switches a step, rows reorder by drop, rename in place, and D
     const QRect row = view->visualRect(model->index(7));
     QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, QPoint(row.right() - 12, row.center().y()));
     w.settle();
-    CHECK(!w.job().steps[6].on);
+    CHECK(!w.steps()[6].step->on);
     CHECK(w.volume() > all);
     CHECK(w->controller().outcome()->evaluation->reused_arrangement);
     std::unique_ptr<QMimeData> mime(model->mimeData({model->index(1)}));
     model->dropMimeData(mime.get(), Qt::MoveAction, 9, 0, {});
     w.settle();
-    CHECK(w.job().find_part(w.job().steps.back().part)->name == "mounting ears");
+    CHECK(w.name_of_part(w.steps().back().id.part) == "mounting ears");
     CHECK(model->setData(model->index(0), "buoy lantern", Qt::EditRole));
-    CHECK(w.job().find_part(w.job().base)->name == "buoy lantern");
+    CHECK(w.name_of_part(w.base()) == "buoy lantern");
     w->choose_part(w.part("vent slots"));
     w->action("remove")->trigger();
     w.settle();
-    CHECK(w.job().steps.size() == 6);
+    CHECK(w.steps().size() == 6);
     CHECK(w.part("vent slots").empty());
 }
 
@@ -48,7 +48,7 @@ TEST_CASE("bundles: made and undone by keys and tools, kept by drops, told in th
     view->setFocus();
     QTest::keyClick(view, Qt::Key_Left, Qt::ControlModifier);
     w.settle();
-    CHECK(w.job().steps[7].depth == 0);
+    CHECK(w.steps()[7].depth == 0);
     CHECK(w.volume() < ribbed);  // the slots cut through where the rib was, and what the rib cuts is air
     CHECK(operation("gather"));
     CHECK(w->hint_line()->text().contains("by itself"));
@@ -60,15 +60,15 @@ TEST_CASE("bundles: made and undone by keys and tools, kept by drops, told in th
     w->action("unbundle")->trigger();
     w->action("undo")->trigger();
     w.settle();
-    CHECK(w.job().steps[7].depth == 1);
+    CHECK(w.steps()[7].depth == 1);
     // The slots move to the top with their rib.
     std::unique_ptr<QMimeData> mime(model->mimeData({model->index(7)}));
     model->dropMimeData(mime.get(), Qt::MoveAction, 1, 0, {});
     w.settle();
-    CHECK(w.job().find_part(w.job().steps[0].part)->name == "vent slots");
-    CHECK(w.job().find_part(w.job().steps[1].part)->name == "vent rib");
-    CHECK(w.job().steps[1].depth == 1);
-    CHECK(w.job().steps[2].depth == 0);
+    CHECK(w.name_of_part(w.steps()[0].id.part) == "vent slots");
+    CHECK(w.name_of_part(w.steps()[1].id.part) == "vent rib");
+    CHECK(w.steps()[1].depth == 1);
+    CHECK(w.steps()[2].depth == 0);
 }
 
 TEST_CASE("remarks on steps are listed under the findings and lead to their parts; the panel tells how a part meets") {
@@ -84,9 +84,7 @@ TEST_CASE("remarks on steps are listed under the findings and lead to their part
     w->choose_part(w.part("mounting ears"));
     CHECK(panel_says("crossing curve"));
     CHECK(panel_says("Ends flush with"));  // their undersides with the housing's
-    Job job = w.job();
-    job.find_part(w.part("gland bore"))->placement.position.y = 38;
-    w->controller().change(std::move(job), "pull it out");
+    w.place(w.part("gland bore"), [](Placement& p) { p.position.y = 38; });
     w.settle();
     REQUIRE(remarks->count() == 1);
     CHECK(remarks->isVisible());
@@ -115,7 +113,7 @@ TEST_CASE("a broken operand: its row says so, the ledger shows what is wrong, th
     CHECK(w.volume() == before);
     // A part without a face cannot be an operand.
     Job job = w.job();
-    job.find_part(job.steps[0].part)->mesh = std::make_shared<const Mesh>();
+    edit_part(job, w.part("open"), [](Part& p) { p.source = StoredMesh{std::make_shared<const Mesh>()}; });
     w->controller().change(std::move(job), "empty it");
     w.settle();
     CHECK(w->hint_line()->text().contains("step 1 (open)"));
@@ -132,7 +130,7 @@ TEST_CASE("split by a plane: two pieces, moved and turned live; trims leave an o
     w.settle();
     w->action("plane")->trigger();
     w.settle();
-    REQUIRE(w.job().steps.size() == 1);
+    REQUIRE(w.steps().size() == 1);
     CHECK(w->controller().outcome()->evaluation->combined->pieces() == 2);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "2 pieces");
@@ -161,8 +159,12 @@ TEST_CASE("split by a plane: two pieces, moved and turned live; trims leave an o
     CHECK(w->controller().outcome()->evaluation->combined->pieces() == 2);
     // The plane as the base, trimmed by the block.
     Job job = w.job();
-    std::swap(job.base, job.steps[0].part);
-    job.steps[0].operation = Operation::trim_inside;
+    const Use plane = *w.steps()[0].use, block = std::get<Use>(job.find_part(job.work())->source);
+    edit_part(job, job.work(), [&](Part& p) { p.source = plane; });
+    edit_step(job, w.steps()[0].step->id, [&](Step& s) {
+        s.operand = block;
+        s.kind = word(Operation::trim_inside);
+    });
     w->controller().change(std::move(job), "trim the plane");
     w.settle();
     CHECK(surface_area(w->controller().outcome()->evaluation->combined->mesh) == Approx(1600));
@@ -179,7 +181,7 @@ TEST_CASE("settings of the result: the contact rule and flush faces, undoable, k
     w.settle();
     w.key(Qt::Key_U);
     CHECK(w.volume() < 16000);  // they touch along an edge and were set back
-    w->choose_part(w.job().base);
+    w->choose_part(w.base());
     QToolButton* bridge = nullptr;
     for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
         if (b->text() == "bridge") bridge = b;
@@ -238,8 +240,8 @@ TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exp
     w->open_files({q(folder / "block.ply"), q(folder / "plate.ply")});
     w.settle();
     w.key(Qt::Key_S);
-    REQUIRE(w.job().steps.size() == 1);
-    CHECK(w.job().steps[0].operation == Operation::split);
+    REQUIRE(w.steps().size() == 1);
+    CHECK(w.steps()[0].kind->operation == Operation::split);
     CHECK(w->controller().outcome()->evaluation->combined->pieces() == 2);
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     CHECK(w->ledger()->verdict().contains("2 shells"));
@@ -254,7 +256,7 @@ TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exp
     REQUIRE(inlay);
     QTest::mouseClick(inlay, Qt::LeftButton);
     w.settle();
-    CHECK(w.job().steps[0].operation == Operation::inlay);
+    CHECK(w.steps()[0].kind->operation == Operation::inlay);
     CHECK(inlay->isChecked());
     CHECK(w.volume() == Approx(2 * 64000 - 8000));
     w->action("gather")->trigger();
@@ -290,12 +292,14 @@ namespace {
 
 Job block_with_two_cuts() {
     Job job;
-    job.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {4, 4, 4})));
-    const std::string cutter = job.add_part("cutter", std::make_shared<const Mesh>(make_box({3, 3, 3}, {5, 5, 5})));
-    job.add_step(Operation::difference, cutter);
-    const std::string beside = job.add_part("beside", std::make_shared<const Mesh>(make_box({-1, 0, 0}, {1, 1, 1})));
-    job.add_step(Operation::union_of, beside);
-    job.add_step(Operation::union_of, cutter);
+    auto part = [&](const char* name, Vec3 low, Vec3 high) {
+        return add_part(job, name, std::make_shared<const Mesh>(make_box(low, high)));
+    };
+    part("block", {0, 0, 0}, {4, 4, 4});
+    const std::string cutter = part("cutter", {3, 3, 3}, {5, 5, 5});
+    add_combining(job, Operation::difference, cutter);
+    add_combining(job, Operation::union_of, part("beside", {-1, 0, 0}, {1, 1, 1}));
+    add_combining(job, Operation::union_of, cutter);
     return job;
 }
 
@@ -313,21 +317,21 @@ TEST_CASE("a part that two steps use has two rows, each chosen, set, switched an
         QTest::mouseClick(view->viewport(), Qt::LeftButton, {}, view->visualRect(model->index(row)).center());
     };
     click(3);
-    CHECK(w->job_sheet()->chosen_row().step == w.job().steps[2].id);
+    CHECK(w->job_sheet()->chosen_row().step() == w.steps()[2].step->id);
     w->step_panel()->apply_operation(Operation::intersection);
     w.settle();
-    CHECK(w.job().steps[0].operation == Operation::difference);
-    CHECK(w.job().steps[2].operation == Operation::intersection);
-    CHECK(w->job_sheet()->chosen_row().step == w.job().steps[2].id);
+    CHECK(w.steps()[0].kind->operation == Operation::difference);
+    CHECK(w.steps()[2].kind->operation == Operation::intersection);
+    CHECK(w->job_sheet()->chosen_row().step() == w.steps()[2].step->id);
     click(1);
     w->action("switch")->trigger();
     w.settle();
-    CHECK(!w.job().steps[0].on);
-    CHECK(w.job().steps[2].on);
+    CHECK(!w.steps()[0].step->on);
+    CHECK(w.steps()[2].step->on);
     CHECK(w.volume() == Approx(1));
     w->action("remove")->trigger();
     w.settle();
-    CHECK(w.job().steps.size() == 2);
+    CHECK(w.steps().size() == 2);
     CHECK(!w.part("cutter").empty());
     // The last row of the part takes the part with it.
     click(2);
@@ -337,14 +341,16 @@ TEST_CASE("a part that two steps use has two rows, each chosen, set, switched an
     w->controller().undo();
     w->controller().undo();
     w.settle();
-    CHECK(w.job().steps.size() == 3);
+    CHECK(w.steps().size() == 3);
 }
 
 TEST_CASE("a step that cannot be done is left out: its row says so, the steps below go on, and nothing is exported") {
     Shown w;
     Job job = block_with_two_cuts();
-    job.steps.pop_back();
-    job.find_part(job.steps[0].part)->mesh = std::make_shared<const Mesh>();
+    const auto rows = combining(job);
+    const std::string cutter = rows[0].id.part, last = rows[2].step->id;
+    remove_step(job, last);
+    edit_part(job, cutter, [](Part& p) { p.source = StoredMesh{std::make_shared<const Mesh>()}; });
     w->controller().open(std::move(job), {});
     w.settle();
     JobSheetModel* model = w->job_sheet()->model();

@@ -50,7 +50,7 @@ TEST_CASE("what is chosen, or under the pointer, says in the hint line what can 
     CHECK(w->hint_line()->text().contains("Drop meshes here"));
     w.demo();
     CHECK(w->hint_line()->text().contains("Click a part or a row"));
-    w->choose_part(w.job().base);
+    w->choose_part(w.base());
     CHECK(w->hint_line()->text().contains("is the base"));
     w->choose_part(w.part("vent slots"));
     CHECK(w->hint_line()->text().contains("O switches its step"));
@@ -74,15 +74,15 @@ TEST_CASE("meshes come in by command line and drop; the first is the base, the o
     QDropEvent drop(QPointF(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(w->viewport(), &drop);
     w.settle();
-    REQUIRE(w.job().parts.size() == 2);
-    CHECK(w.job().steps.empty());
-    CHECK(w.job().find_part(w.job().base)->name == "block");
+    REQUIRE(w.meshes().size() == 2);
+    CHECK(w.steps().empty());
+    CHECK(w.name_of_part(w.base()) == "block");
     // The ledger speaks of the waiting part alone: 64 cm3, not "before -> now".
     CHECK(w->ledger()->measures().contains("64.00 cm³"));
     CHECK(!w->ledger()->measures().contains("→"));
     // The dropped one is chosen; D in the view makes it a cutter.
     w.key(Qt::Key_D);
-    REQUIRE(w.job().steps.size() == 1);
+    REQUIRE(w.steps().size() == 1);
     CHECK(w.volume() == Approx(64000 - 8000));
     w.key(Qt::Key_U);
     CHECK(w.volume() == Approx(2 * 64000 - 8000));
@@ -127,11 +127,7 @@ TEST_CASE("while a part is dragged, the inspection of where it was is stopped") 
     Shown w;
     w.demo();
     JobController& controller = w->controller();
-    auto move_on = [&] {
-        Job job = w.job();
-        job.find_part(w.part("gland bore"))->placement.position.z += 1;
-        controller.change(job, "move gland bore");
-    };
+    auto move_on = [&] { w.place(w.part("gland bore"), [](Placement& p) { p.position.z += 1; }); };
     controller.set_dragging(true);
     bool seen = false, stopped = false;
     QObject::connect(&controller, &JobController::evaluated, &w.window, [&] {
@@ -183,7 +179,7 @@ TEST_CASE("dragging the ground turns, right-dragging slides, the wheel zooms to 
     CHECK(v->camera().distance < distance);
     w.key(Qt::Key_W);
     CHECK(v->camera().distance == Approx(start.distance));
-    CHECK(w.job().steps.size() == 8);  // looking changes nothing
+    CHECK(w.steps().size() == 8);  // looking changes nothing
     CHECK(!w->controller().history().can_undo());
 }
 
@@ -215,7 +211,7 @@ TEST_CASE("typed numbers move the part; nonsense is marked and said, and changes
     CHECK(w.position(bore).z == Approx(37.9));
     CHECK(w->step_panel()->field(2)->text() == "37.9 mm");
     type(5, "45");
-    CHECK(w.job().find_part(bore)->placement.angles.z == 45);
+    CHECK(w.row_of_part(bore).placement().angles.z == 45);
     const std::size_t steps_back = w->controller().history().can_undo();
     type(0, "5 parsecs");
     CHECK(w.position(bore).x == 0);
@@ -276,7 +272,7 @@ TEST_CASE("the find box finds tools by plain words and runs them") {
     QTest::keyClicks(w->find_box(), "keep what both");
     QTest::keyClick(w->find_box(), Qt::Key_Return);
     w.settle();
-    CHECK(w.job().steps[6].operation == Operation::intersection);
+    CHECK(w.steps()[6].kind->operation == Operation::intersection);
 }
 
 TEST_CASE("long work shows progress and can be stopped; the last result stays") {
@@ -307,7 +303,7 @@ TEST_CASE("long work shows progress and can be stopped; the last result stays") 
         if (b->text() == "Stop") QTest::mouseClick(b, Qt::LeftButton);
     w.settle();
     CHECK(w->controller().outcome()->evaluation == before->evaluation);
-    CHECK(w.job().steps.size() == 1);  // the step is there, and can be tried again or undone
+    CHECK(w.steps().size() == 1);  // the step is there, and can be tried again or undone
 }
 
 TEST_CASE("text stands out from every ground in both themes") {
@@ -348,7 +344,7 @@ TEST_CASE("text stands out from every ground in both themes") {
 TEST_CASE("the lamp turns the bench dark and back, and the choice is kept") {
     Shown w;
     w.demo();
-    auto lightness = [&] { return w->grab().toImage().pixelColor(20, w->height() / 2).lightness(); };
+    auto lightness = [&] { return w->grab().toImage().pixelColor(5, w->height() / 2).lightness(); };
     const int light = lightness();
     w->action("dark")->setChecked(true);
     w.settle();
@@ -371,6 +367,6 @@ TEST_CASE("the empty bench shows how to start, and its buttons do") {
     CHECK(example->isVisible());
     QTest::mouseClick(example, Qt::LeftButton);
     w.settle();
-    CHECK(w.job().steps.size() == 8);
+    CHECK(w.steps().size() == 8);
     CHECK(!example->isVisible());
 }

@@ -9,31 +9,31 @@ TEST_CASE(
     "run evaluates a job of format 2: a repair between two cuts, each row told, and none written where one fails") {
     const Bench bench;
     auto step = [](const char* id, const char* kind, const char* operand) {
-        return std::make_shared<const sheet::Step>(sheet::Step{.id = id, .kind = kind, .operand = sheet::Use{operand}});
+        return std::make_shared<const Step>(Step{.id = id, .kind = kind, .operand = Use{operand}});
     };
-    auto part = [](const char* id, Mesh mesh, sheet::Steps steps) {
-        return std::make_shared<const sheet::Part>(
-            sheet::Part{.id = id,
+    auto part = [](const char* id, Mesh mesh, Steps steps) {
+        return std::make_shared<const Part>(
+            Part{.id = id,
                         .name = id,
-                        .source = sheet::StoredMesh{std::make_shared<const Mesh>(std::move(mesh))},
+                        .source = StoredMesh{std::make_shared<const Mesh>(std::move(mesh))},
                         .steps = steps});
     };
-    sheet::Job job;
+    Job job;
     job.results = {"rod"};
     const Values small{{"repairs", std::vector<std::string>{"shells"}}, {"min_shell", 4.5}};
     job.parts = {part("rod", make_box({0, 0, 0}, {10, 1, 1}),
                       {step("s1", "difference", "saw"),
-                       std::make_shared<const sheet::Step>(sheet::Step{.id = "s2", .kind = "mend", .values = small}),
+                       std::make_shared<const Step>(Step{.id = "s2", .kind = "mend", .values = small}),
                        step("s3", "union", "knob")}),
                  part("saw", make_box({6, -1, -1}, {7, 2, 2}), {}), part("knob", make_box({5, 0, 0}, {8, 1, 1}), {})};
-    REQUIRE(write_lists(job, bench.path("two.anvil")));
+    REQUIRE(write_job(job, bench.path("two.anvil")));
     const Ran r = bench.run("run two.anvil -o out.ply --json report.json");
     INFO(r.err);
     CHECK(r.status == 0);
     CHECK(r.err.find("step 2 (mend): 1 shell of less than 4.5 mm") != std::string::npos);
     CHECK(bench.report("report.json")["result"]["volume"].get<double>() == Approx(8));
     job.parts[2] = part("knob", Mesh(), {});
-    REQUIRE(write_lists(job, bench.path("broken.anvil")));
+    REQUIRE(write_job(job, bench.path("broken.anvil")));
     const Ran broken = bench.run("run broken.anvil -o none.ply");
     CHECK(broken.status == 4);
     CHECK(broken.err.find("broken.anvil, step 3 (knob)") != std::string::npos);

@@ -1,9 +1,7 @@
 // Edits of lists: what each changes, what it leaves where it stands, and what it refuses.
-#include "core/job/edits.h"
-#include "core/job/evaluation.h"
 #include "core/job/history.h"
-#include "core/job/sheet_text.h"
-#include "tests/support/support.h"
+#include "core/job/job_text.h"
+#include "tests/job/jobs.h"
 
 using namespace anvil;
 using namespace anvil::test;
@@ -12,34 +10,33 @@ namespace {
 
 /// A block with a bore, a rib and a waiting knob.
 struct Bench {
-    sheet::Job job;
+    Job job;
     std::string block = add("block", make_box({0, 0, 0}, {10, 10, 10})),
                 bore = add("bore", make_box({0, 0, 0}, {2, 2, 20})), rib = add("rib", make_box({0, 0, 0}, {1, 4, 30})),
                 knob = add("knob", make_box({0, 0, 0}, {1, 1, 1}));
     std::string cut, keep;
 
     std::string add(const char* name, Mesh mesh) {
-        return sheet::add_part(job, name, std::make_shared<const Mesh>(std::move(mesh)));
+        return add_part(job, name, std::make_shared<const Mesh>(std::move(mesh)));
     }
     Bench() {
-        sheet::edit_part(job, bore, [](sheet::Part& p) { p.bench = {{4, 4, -5}, {}}; });
-        cut = sheet::add_combining(job, Operation::difference, bore);
-        keep = sheet::add_combining(job, Operation::difference, rib);
-        sheet::set_placement(job, row(keep), {{4.5, 3, -6}, {}});
+        edit_part(job, bore, [](Part& p) { p.bench = {{4, 4, -5}, {}}; });
+        cut = add_combining(job, Operation::difference, bore);
+        keep = add_combining(job, Operation::difference, rib);
+        set_placement(job, row(keep), {{4.5, 3, -6}, {}});
     }
-    sheet::RowId row(const std::string& step) const {
-        for (const sheet::Row& r : sheet::rows_of(job))
+    RowId row(const std::string& step) const {
+        for (const Row& r : rows_of(job))
             if (r.id.step() == step) return r.id;
         return {};
     }
     std::vector<std::string> names() const {
         std::vector<std::string> out;
-        for (const sheet::Row& r : sheet::rows_of(job))
-            out.push_back(std::string(2 * r.depth, ' ') + sheet::name_of(job, r));
+        for (const Row& r : rows_of(job)) out.push_back(std::string(2 * r.depth, ' ') + name_of(job, r));
         return out;
     }
-    sheet::Evaluation evaluated() const {
-        sheet::Evaluator evaluator;
+    Evaluation evaluated() const {
+        Evaluator evaluator;
         Progress progress;
         auto done = evaluator.evaluate(job, progress);
         REQUIRE(done);
@@ -55,9 +52,9 @@ using Names = std::vector<std::string>;
 TEST_CASE("the first part becomes the base, which the part in work uses; others wait") {
     const Bench b;
     CHECK(b.job.results == std::vector<std::string>{"result"});
-    CHECK(sheet::base_of(b.job) == b.block);
+    CHECK(base_of(b.job) == b.block);
     CHECK(b.names() == Names{"base (block)", "step 1 (bore)", "step 2 (rib)", "knob"});
-    const auto rows = sheet::rows_of(b.job);
+    const auto rows = rows_of(b.job);
     CHECK(rows[1].placement() == Placement{{4, 4, -5}, {}});  // as it stood on the bench
     CHECK(b.volume() == Approx(1000 - 40 - 20).epsilon(1e-12));
 }
@@ -65,59 +62,59 @@ TEST_CASE("the first part becomes the base, which the part in work uses; others 
 TEST_CASE("a step put into another's list stays where it stands, acts there, and comes out as it went in") {
     Bench b;
     const std::string before = job_text(b.job);
-    REQUIRE(sheet::move_into(b.job, b.keep, b.cut));
+    REQUIRE(move_into(b.job, b.keep, b.cut));
     CHECK(b.names() == Names{"base (block)", "step 1 (bore)", "  step 1.1 (rib)", "knob"});
     // The bore less the rib, at x 4.5 to 5.5: that much of it no longer cuts.
     CHECK(b.volume() == Approx(1000 - 40 + 20).epsilon(1e-12));
     CHECK(b.evaluated().rows.at(b.keep).volume_after == Approx(80 - 40));
-    sheet::edit_step(b.job, b.keep, [](sheet::Step& s) { s.on = false; });
+    edit_step(b.job, b.keep, [](Step& s) { s.on = false; });
     CHECK(b.volume() == Approx(1000 - 40).epsilon(1e-12));
-    sheet::edit_step(b.job, b.keep, [](sheet::Step& s) { s.on = true; });
-    REQUIRE(sheet::move_out(b.job, b.row(b.keep)));
+    edit_step(b.job, b.keep, [](Step& s) { s.on = true; });
+    REQUIRE(move_out(b.job, b.row(b.keep)));
     CHECK(job_text(b.job) == before);
-    CHECK_FALSE(sheet::move_out(b.job, b.row(b.keep)));
+    CHECK_FALSE(move_out(b.job, b.row(b.keep)));
 }
 
 TEST_CASE("a part's own list turns with it: what is moved in or out keeps its place") {
     Bench b;
-    sheet::set_placement(b.job, b.row(b.cut), {{7, 4, 1}, {10, 20, 30}});
-    const sheet::Row head = *sheet::find_row(sheet::rows_of(b.job), b.row(b.cut));
+    set_placement(b.job, b.row(b.cut), {{7, 4, 1}, {10, 20, 30}});
+    const Row head = *find_row(rows_of(b.job), b.row(b.cut));
     const Transform own = head.placement().transform();
     const Vec3 at = apply(Placement{{4.5, 3, -6}, {}}.transform(), {1, 4, 30});
-    REQUIRE(sheet::move_step(b.job, b.keep, {b.bore}, Transform(own.inverse())));
-    const auto rows = sheet::rows_of(b.job);
-    const sheet::Row* inner = sheet::find_row(rows, {{}, {"result", b.cut, b.keep}});
+    REQUIRE(move_step(b.job, b.keep, {b.bore}, Transform(own.inverse())));
+    const auto rows = rows_of(b.job);
+    const Row* inner = find_row(rows, {{}, {"result", b.cut, b.keep}});
     REQUIRE(inner);
     CHECK(inner->stands.isApprox(own));
     CHECK(norm(apply(inner->stands * inner->placement().transform(), {1, 4, 30}) - at) < 1e-9);
-    REQUIRE(sheet::move_out(b.job, inner->id));
-    const auto behind = sheet::rows_of(b.job);
-    const sheet::Row* out = sheet::find_row(behind, {{}, {"result", b.keep}});
+    REQUIRE(move_out(b.job, inner->id));
+    const auto behind = rows_of(b.job);
+    const Row* out = find_row(behind, {{}, {"result", b.keep}});
     REQUIRE(out);
     CHECK(norm(apply(out->placement().transform(), {1, 4, 30}) - at) < 1e-9);
     // Straight up is where two turns do for one.
-    sheet::set_placement(b.job, b.row(b.cut), {{7, 4, 1}, {0, 90, 30}});
+    set_placement(b.job, b.row(b.cut), {{7, 4, 1}, {0, 90, 30}});
     const Transform up = Placement{{7, 4, 1}, {0, 90, 30}}.transform();
-    REQUIRE(sheet::move_step(b.job, b.keep, {b.bore}, Transform(up.inverse())));
-    const auto turned = sheet::rows_of(b.job);
-    const sheet::Row* upright = sheet::find_row(turned, {{}, {"result", b.cut, b.keep}});
+    REQUIRE(move_step(b.job, b.keep, {b.bore}, Transform(up.inverse())));
+    const auto turned = rows_of(b.job);
+    const Row* upright = find_row(turned, {{}, {"result", b.cut, b.keep}});
     REQUIRE(upright);
     CHECK(norm(apply(upright->stands * upright->placement().transform(), {1, 4, 30}) - at) < 1e-9);
 }
 
 TEST_CASE("a list is not put into itself, nor too deep, and then nothing changes") {
     Bench b;
-    REQUIRE(sheet::move_into(b.job, b.keep, b.cut));
+    REQUIRE(move_into(b.job, b.keep, b.cut));
     const std::string before = job_text(b.job);
-    CHECK_FALSE(sheet::move_into(b.job, b.cut, b.keep));
-    CHECK_FALSE(sheet::move_into(b.job, b.cut, b.cut));
-    CHECK_FALSE(sheet::move_step(b.job, b.cut, {sheet::find_step(b.job, b.keep).part->id}));
+    CHECK_FALSE(move_into(b.job, b.cut, b.keep));
+    CHECK_FALSE(move_into(b.job, b.cut, b.cut));
+    CHECK_FALSE(move_step(b.job, b.cut, {find_step(b.job, b.keep).part->id}));
     CHECK(job_text(b.job) == before);
     std::string above = b.keep;
     bool refused = false;
-    for (int k = 0; k < sheet::deepest_list + 2 && !refused; ++k) {
-        const std::string next = sheet::add_combining(b.job, Operation::difference, b.knob);
-        refused = !sheet::move_into(b.job, next, above);
+    for (int k = 0; k < deepest_list + 2 && !refused; ++k) {
+        const std::string next = add_combining(b.job, Operation::difference, b.knob);
+        refused = !move_into(b.job, next, above);
         above = next;
     }
     CHECK(refused);
@@ -126,55 +123,55 @@ TEST_CASE("a list is not put into itself, nor too deep, and then nothing changes
 
 TEST_CASE("what a removed step used waits where it stood; a part that is removed takes its steps along") {
     Bench b;
-    REQUIRE(sheet::move_into(b.job, b.keep, b.cut));
-    sheet::remove_step(b.job, b.cut);
+    REQUIRE(move_into(b.job, b.keep, b.cut));
+    remove_step(b.job, b.cut);
     CHECK(b.names() == Names{"base (block)", "bore", "rib", "knob"});
     CHECK(b.job.find_part(b.bore)->bench == Placement{{4, 4, -5}, {}});
     CHECK(b.job.find_part(b.rib)->bench == Placement{{4.5, 3, -6}, {}});
     CHECK(b.job.parts.size() == 5);  // no list is left behind
-    sheet::add_combining(b.job, Operation::union_of, b.knob);
-    sheet::add_combining(b.job, Operation::union_of, b.knob);
-    sheet::remove_part(b.job, b.knob);
+    add_combining(b.job, Operation::union_of, b.knob);
+    add_combining(b.job, Operation::union_of, b.knob);
+    remove_part(b.job, b.knob);
     CHECK(b.names() == Names{"base (block)", "bore", "rib"});
-    sheet::remove_part(b.job, b.block);
+    remove_part(b.job, b.block);
     CHECK(b.names() == Names{"base (bore)", "rib"});
-    sheet::remove_part(b.job, b.bore);
-    sheet::remove_part(b.job, b.rib);
+    remove_part(b.job, b.bore);
+    remove_part(b.job, b.rib);
     CHECK(b.job.parts.empty());
     CHECK(b.job.results.empty());
 }
 
 TEST_CASE("another base: the one before waits where it stood, and what the new one did goes") {
     Bench b;
-    sheet::set_placement(b.job, {b.block, {"result"}}, {{1, 0, 0}, {}});
-    sheet::make_base(b.job, b.bore);
+    set_placement(b.job, {b.block, {"result"}}, {{1, 0, 0}, {}});
+    make_base(b.job, b.bore);
     CHECK(b.names() == Names{"base (bore)", "step 1 (rib)", "block", "knob"});
     CHECK(b.job.find_part(b.block)->bench == Placement{{1, 0, 0}, {}});
-    CHECK(sheet::rows_of(b.job).front().placement() == Placement{{4, 4, -5}, {}});
+    CHECK(rows_of(b.job).front().placement() == Placement{{4, 4, -5}, {}});
 }
 
 TEST_CASE("a part in work that holds its mesh itself is moved with the treatments that come first, not the steps") {
-    sheet::Job job;
+    Job job;
     job.results = {"own"};
-    auto step = [](const char* id, const char* kind, Values values, std::optional<sheet::Use> use) {
-        return std::make_shared<const sheet::Step>(
-            sheet::Step{.id = id, .kind = kind, .values = std::move(values), .operand = std::move(use)});
+    auto step = [](const char* id, const char* kind, Values values, std::optional<Use> use) {
+        return std::make_shared<const Step>(
+            Step{.id = id, .kind = kind, .values = std::move(values), .operand = std::move(use)});
     };
-    auto part = [&](const char* id, Mesh mesh, sheet::Steps steps) {
-        job.parts.push_back(std::make_shared<const sheet::Part>(
-            sheet::Part{id, id, sheet::StoredMesh{std::make_shared<const Mesh>(std::move(mesh))}, std::move(steps)}));
+    auto part = [&](const char* id, Mesh mesh, Steps steps) {
+        job.parts.push_back(std::make_shared<const Part>(
+            Part{id, id, StoredMesh{std::make_shared<const Mesh>(std::move(mesh))}, std::move(steps)}));
     };
     part("own", make_box({0, 0, 0}, {4, 4, 4}),
-         {step("a", "mirror", {{"across", std::string("x")}}, {}), step("b", "difference", {}, sheet::Use{"tool"}),
+         {step("a", "mirror", {{"across", std::string("x")}}, {}), step("b", "difference", {}, Use{"tool"}),
           step("c", "mirror", {{"across", std::string("y")}}, {})});
     part("tool", make_box({-1, -1, -1}, {1, 1, 5}), {});
     job.settings.accepted["own"] = {{FindingKind::holes, {1, 2, 3}}};
-    sheet::Evaluator evaluator;
+    Evaluator evaluator;
     Progress progress;
     auto before = evaluator.evaluate(job, progress);
     REQUIRE(before);
-    sheet::set_placement(job, {"own", {"own"}}, {{-2, 0, 0}, {}});
-    const auto rows = sheet::rows_of(job);
+    set_placement(job, {"own", {"own"}}, {{-2, 0, 0}, {}});
+    const auto rows = rows_of(job);
     REQUIRE(rows.size() == 4);
     CHECK(rows[1].id.way == std::vector<std::string>{"own", "a"});
     CHECK(rows[1].depth == 1);
@@ -189,31 +186,31 @@ TEST_CASE("a part in work that holds its mesh itself is moved with the treatment
 
 TEST_CASE("a part that two steps use has its rows under both, and counts where one of them does") {
     Bench b;
-    const std::string again = sheet::add_combining(b.job, Operation::union_of, b.bore);
-    const std::string mend = sheet::add_treatment(b.job, {b.bore}, "mend");
-    const auto rows = sheet::rows_of(b.job);
+    const std::string again = add_combining(b.job, Operation::union_of, b.bore);
+    const std::string mend = add_treatment(b.job, {b.bore}, "mend");
+    const auto rows = rows_of(b.job);
     CHECK(b.names() == Names{"base (block)", "step 1 (bore)", "  step 1.1 (mend)", "step 2 (rib)", "step 3 (bore)",
                              "  step 3.1 (mend)", "knob"});
-    CHECK(sheet::steps_in_work(rows) == 5);
-    CHECK(sheet::below_line(rows, 1) == std::set<std::string>{mend, b.keep, again});
-    CHECK(sheet::below_line(rows, 2) == std::set<std::string>{b.keep, again});
+    CHECK(steps_in_work(rows) == 5);
+    CHECK(below_line(rows, 1) == std::set<std::string>{mend, b.keep, again});
+    CHECK(below_line(rows, 2) == std::set<std::string>{b.keep, again});
     // Where it stands is each step's own.
-    sheet::set_placement(b.job, {b.bore, {"result", again}}, {{1, 2, 3}, {}});
-    CHECK(sheet::rows_of(b.job)[1].placement() == Placement{{4, 4, -5}, {}});
-    CHECK(sheet::nearest_row(rows, {b.bore, {"result", "gone"}}).way == std::vector<std::string>{"result", b.cut});
-    CHECK(sheet::nearest_row(rows, {"gone", {"gone"}}).empty());
+    set_placement(b.job, {b.bore, {"result", again}}, {{1, 2, 3}, {}});
+    CHECK(rows_of(b.job)[1].placement() == Placement{{4, 4, -5}, {}});
+    CHECK(nearest_row(rows, {b.bore, {"result", "gone"}}).way == std::vector<std::string>{"result", b.cut});
+    CHECK(nearest_row(rows, {"gone", {"gone"}}).empty());
 }
 
 TEST_CASE("edits by hand in a row go into one group, and into another behind one that is off") {
     Bench b;
     const HandEdit edit{.tool = HandTool::delete_faces, .points = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}};
-    const std::string first = sheet::add_edit(b.job, {b.bore}, edit);
-    CHECK(sheet::add_edit(b.job, {b.bore}, edit) == first);
-    CHECK(sheet::find_step(b.job, first).step->steps.size() == 2);
-    sheet::edit_step(b.job, first, [](sheet::Step& s) { s.on = false; });
-    const std::string second = sheet::add_edit(b.job, {b.bore}, edit);
+    const std::string first = add_edit(b.job, {b.bore}, edit);
+    CHECK(add_edit(b.job, {b.bore}, edit) == first);
+    CHECK(find_step(b.job, first).step->steps.size() == 2);
+    edit_step(b.job, first, [](Step& s) { s.on = false; });
+    const std::string second = add_edit(b.job, {b.bore}, edit);
     CHECK(second != first);
-    const std::string between = sheet::add_edit(b.job, {b.bore, second}, edit);
+    const std::string between = add_edit(b.job, {b.bore, second}, edit);
     CHECK(between != first);
     CHECK(b.job.find_part(b.bore)->steps.size() == 3);
     CHECK(b.job.find_part(b.bore)->steps[1]->id == between);
@@ -222,42 +219,42 @@ TEST_CASE("edits by hand in a row go into one group, and into another behind one
 TEST_CASE("numbers of a part read in another unit take along what is named by points, not what was typed") {
     Bench b;
     const std::string mend =
-        sheet::add_treatment(b.job, {b.bore}, "mend", {{"places", std::vector<Vec3>{{1, 2, 3}}}, {"weld", 0.5}});
+        add_treatment(b.job, {b.bore}, "mend", {{"places", std::vector<Vec3>{{1, 2, 3}}}, {"weld", 0.5}});
     const HandEdit rebuild{.tool = HandTool::rebuild_region, .points = {{0, 0, 0}, {2, 2, 2}}, .cell = 0.25};
-    const std::string group = sheet::add_edit(b.job, {b.bore}, rebuild);
-    sheet::read_as(b.job, std::vector{b.bore}, ImportUnit::inch);
-    const sheet::Step& mended = *sheet::find_step(b.job, mend).step;
+    const std::string group = add_edit(b.job, {b.bore}, rebuild);
+    read_as(b.job, std::vector{b.bore}, ImportUnit::inch);
+    const Step& mended = *find_step(b.job, mend).step;
     CHECK(std::get<std::vector<Vec3>>(mended.values.at("places")) == std::vector<Vec3>{Vec3{1, 2, 3} * 25.4});
     CHECK(std::get<double>(mended.values.at("weld")) == 0.5);
-    const sheet::Step& edited = *sheet::find_step(b.job, group).step->steps.front();
+    const Step& edited = *find_step(b.job, group).step->steps.front();
     CHECK(std::get<double>(edited.values.at("cell")) == 0.25 * 25.4);
-    CHECK(sheet::size_as(b.job, std::vector{b.bore}, ImportUnit::millimetre) == Vec3{2, 2, 20} * 25.4);
+    CHECK(size_as(b.job, std::vector{b.bore}, ImportUnit::millimetre) == Vec3{2, 2, 20} * 25.4);
     CHECK(b.job.settings.import_unit == ImportUnit::inch);
 }
 
 TEST_CASE("a list that stands for a part is called as that is") {
     Bench b;
     const std::string before = job_text(b.job);
-    REQUIRE(sheet::move_into(b.job, b.keep, b.cut));
-    sheet::rename_part(b.job, b.bore, "big bore");
+    REQUIRE(move_into(b.job, b.keep, b.cut));
+    rename_part(b.job, b.bore, "big bore");
     CHECK(b.names()[1] == "step 1 (big bore)");
-    sheet::rename_part(b.job, b.bore, "bore");
-    REQUIRE(sheet::move_out(b.job, b.row(b.keep)));
+    rename_part(b.job, b.bore, "bore");
+    REQUIRE(move_out(b.job, b.row(b.keep)));
     CHECK(job_text(b.job) == before);  // it went with what was in it
-    sheet::rename_part(b.job, b.block, "housing");
+    rename_part(b.job, b.block, "housing");
     CHECK(b.job.find_part("result")->name == "housing");
 }
 
 TEST_CASE("a history's jobs never change, whatever is done to the present one") {
-    sheet::History history;
+    History history;
     Bench b;
     history.change(b.job, "begin");
     const std::string first = job_text(history.job());
     for (const bool into : {true, false}) {
-        if (into) REQUIRE(sheet::move_into(b.job, b.keep, b.cut));
-        sheet::set_placement(b.job, b.row(b.cut), {{1, 1, 1}, {}});
-        sheet::remove_step(b.job, into ? b.keep : b.cut);
-        sheet::rename_part(b.job, b.block, "other");
+        if (into) REQUIRE(move_into(b.job, b.keep, b.cut));
+        set_placement(b.job, b.row(b.cut), {{1, 1, 1}, {}});
+        remove_step(b.job, into ? b.keep : b.cut);
+        rename_part(b.job, b.block, "other");
         history.change(b.job, "edit");
     }
     history.undo();

@@ -2,11 +2,9 @@
 #include <nlohmann/json.hpp>
 
 #include "core/io/mesh_file.h"
-#include "core/job/evaluate.h"
 #include "core/job/job_file.h"
-#include "core/job/sheet_text.h"
-#include "core/job/translate.h"
-#include "demo/lantern.h"
+#include "core/job/job_text.h"
+#include "tests/job/jobs.h"
 #include "tests/support/archive.h"
 #include "tests/support/support.h"
 
@@ -33,8 +31,8 @@ const char* two_parts = R"({
     {"id": "c", "name": "second bore", "steps": [],
      "source": {"use": {"part": "b", "position": [0, 0, 5], "rotation": [0, 0, 0]}}}]})";
 
-Result<sheet::Job> read_lists_text(std::string_view text) {
-    return lists_from_text(text, [](const std::string&) -> Result<std::shared_ptr<const Mesh>> {
+Result<Job> read_job_text(std::string_view text) {
+    return job_from_text(text, [](const std::string&) -> Result<std::shared_ptr<const Mesh>> {
         return std::make_shared<const Mesh>(make_box({0, 0, 0}, {1, 1, 1}));
     });
 }
@@ -46,17 +44,17 @@ std::string with(const char* pointer, const nlohmann::json& value) {
     return json.dump();
 }
 std::string why_not(const std::string& text) {
-    const auto job = read_lists_text(text);
+    const auto job = read_job_text(text);
     return job ? "" : job.error().text;
 }
 
 }  // namespace
 
 TEST_CASE("format 2: what is read is written again, what a later version wrote beside it, too") {
-    const auto job = read_lists_text(two_parts);
+    const auto job = read_job_text(two_parts);
     INFO((job ? "" : job.error().sentence()));
     REQUIRE(job);
-    const sheet::Part& a = *job->find_part("a");
+    const Part& a = *job->find_part("a");
     REQUIRE(a.steps.size() == 4);
     CHECK(job->work() == "a");
     CHECK(std::get<double>(a.steps[0]->values.at("max_hole")) == 40);
@@ -65,12 +63,12 @@ TEST_CASE("format 2: what is read is written again, what a later version wrote b
     CHECK(!a.steps[2]->on);
     CHECK(std::get<std::vector<Vec3>>(a.steps[2]->steps.front()->values.at("at")).size() == 3);
     CHECK(job->find_part("b")->bench.position == Vec3{9, 0, 0});
-    CHECK(std::get<sheet::Use>(job->find_part("c")->source).part == "b");
+    CHECK(std::get<Use>(job->find_part("c")->source).part == "b");
     const std::string text = job_text(*job);
     for (const char* kept :
          {"\"lamp\"", "\"shade\"", "\"weight\"", "\"glue\"", "\"tint\"", "\"copies\"", "\"hollow\"", "\"wall\""})
         CHECK(text.find(kept) != std::string::npos);
-    const auto again = read_lists_text(text);
+    const auto again = read_job_text(text);
     REQUIRE(again);
     CHECK(job_text(*again) == text);
 }
@@ -125,90 +123,76 @@ TEST_CASE("format 2: parts that are made of themselves are refused by their name
 TEST_CASE("format 2: any byte cut off or changed is refused or read, never taken half") {
     const std::string text = two_parts;
     for (std::size_t n = 0; n < text.size(); n += 7) {
-        const auto cut = read_lists_text(std::string_view(text).substr(0, n));
+        const auto cut = read_job_text(std::string_view(text).substr(0, n));
         CHECK(!cut);
         std::string changed = text;
         changed[n] = static_cast<char>(changed[n] ^ 0x15);
-        const auto job = read_lists_text(changed);
+        const auto job = read_job_text(changed);
         if (job)
-            CHECK(read_lists_text(job_text(*job)));
+            CHECK(read_job_text(job_text(*job)));
         else
             CHECK(!job.error().text.empty());
     }
 }
 
-TEST_CASE("format 1 files come out of format 2 with the same result, bit for bit") {
-    TempFolder folder;
-    Progress progress;
-    auto evaluated_lists = [&](const sheet::Job& job) {
-        KeptResults kept;
-        auto done = sheet::ListEvaluator(kept).run(job, {}, {}, progress);
-        REQUIRE(done);
-        return done->result.combined;
-    };
-    Job placed = demo::lantern_job();
-    placed.find_part(placed.base)->placement = {{1, 2, 3}, {0, 0, 30}};
-    placed.add_step(Operation::union_of, placed.base);  // which is an operand, too
-    Job mended;
-    mended.add_part("scan", std::make_shared<const Mesh>(demo::scanned_bracket()));
-    mended.add_mending(mended.base, whole_plan(), {.longest_hole = 9});
-    mended.parts.front().mendings.front().answered_elsewhere = {"polish"};
-    for (const Job& before : {demo::lantern_job(), placed, mended}) {
-        REQUIRE(write_job(before, folder / "one.anvil"));
-        const auto lists = read_lists(folder / "one.anvil", progress);
-        INFO((lists ? "" : lists.error().sentence()));
-        REQUIRE(lists);
-        REQUIRE(write_lists(*lists, folder / "two.anvil"));
-        const auto back = read_lists(folder / "two.anvil", progress);
-        INFO((back ? "" : back.error().sentence()));
-        REQUIRE(back);
-        CHECK(job_text(*back) == job_text(*lists));
-        Evaluator evaluator;
-        const auto was = evaluator.evaluate(before, progress);
-        REQUIRE(was);
-        const auto is = evaluated_lists(*back);
-        CHECK(is->mesh.points.raw() == was->combined->mesh.points.raw());
-        CHECK(is->mesh.faces.raw() == was->combined->mesh.faces.raw());
-        CHECK(read_job(folder / "two.anvil").error().code == ErrorCode::newer_version);
+namespace {
+
+/// What is known of a face wherever it stands in a list: its corners, from the least on.
+using Corners = std::array<std::array<double, 3>, 3>;
+std::multiset<Corners> corners_of(const Mesh& mesh) {
+    std::multiset<Corners> out;
+    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
+        Corners c;
+        for (int k = 0; k < 3; ++k)
+            c[static_cast<std::size_t>(k)] = {mesh.corner(f, k).x, mesh.corner(f, k).y, mesh.corner(f, k).z};
+        std::ranges::rotate(c, std::ranges::min_element(c));
+        out.insert(c);
     }
-    CHECK(job_text(upgraded(mended)).find("polish") != std::string::npos);
+    return out;
 }
 
-TEST_CASE("steps, mendings and what is made of them may have any ids, alike ones, too") {
-    const Mesh tray = [] {
-        Mesh out = make_box({3, 3, 3}, {5, 5, 5});
-        out.faces.raw().resize(out.faces.size() - 2);
-        return out;
-    }();
-    Job job;
-    job.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {4, 4, 4})));
-    const std::string cutter = job.add_part("tray", std::make_shared<const Mesh>(tray));
-    const std::string knob = job.add_part("knob", std::make_shared<const Mesh>(make_box({2, 3, 3}, {3.5, 4, 4})));
-    job.add_step(Operation::difference, cutter);
-    job.add_step(Operation::union_of, knob);
-    job.steps[1].depth = 1;
-    job.add_mending(cutter, whole_plan());
-    job.add_edit(knob, {HandTool::flip_faces, {{9, 9, 9}, {8, 9, 9}, {9, 8, 9}}});
-    Evaluator evaluator;
-    Progress progress;
-    const auto plain = evaluator.evaluate(job, progress);
-    REQUIRE(plain);
-    job.steps[0].id = "work";
-    job.steps[1].id = "same/1";
-    job.find_part(cutter)->mendings.front().id = "work";
-    job.find_part(knob)->mendings.front().id = "same";
-    const auto named = evaluator.evaluate(job, progress);
-    REQUIRE(named);
-    CHECK(signed_volume(plain->combined->mesh) == Approx(64 - 1 - 1));
-    CHECK(signed_volume(named->combined->mesh) == Approx(64 - 1 - 1));
-    CHECK(named->steps[0].counted);
-    CHECK(named->mended.at(cutter).done[0]->after.print_ready);
-    CHECK(named->mended.at(knob).done[0]->by_hand.front().refused);
+}  // namespace
+
+// The results beside the files are those of the last version that worked on format 1 itself.
+TEST_CASE("files of format 1 give the result that they gave, and so they do once they are saved") {
     TempFolder folder;
-    REQUIRE(write_job(job, folder / "a.anvil"));
-    const auto lists = read_lists(folder / "a.anvil", progress);
-    REQUIRE(lists);
-    const auto again = read_lists_text(job_text(*lists));
-    INFO((again ? "" : again.error().sentence()));
-    CHECK(again);
+    for (const std::string name : {"lantern", "everything"}) {
+        INFO(name);
+        const auto file = std::filesystem::path(ANVIL_CASES) / "format1" / (name + ".anvil");
+        const auto job = read_job(file);
+        INFO((job ? "" : job.error().sentence()));
+        REQUIRE(job);
+        const auto was = read_mesh(std::filesystem::path(file).replace_extension(".ply"));
+        REQUIRE(was);
+        Evaluator evaluator;
+        const Evaluation is = evaluated(evaluator, *job);
+        CHECK(!is.first_error);
+        CHECK(is.combined->mesh.faces.size() == was->faces.size());
+        CHECK(volume(is) == Approx(signed_volume(*was)).epsilon(1e-12));
+        // The lantern's sines are the machine's own.
+        if (name == "everything") CHECK(corners_of(is.combined->mesh) == corners_of(*was));
+        REQUIRE(write_job(*job, folder / "two.anvil"));
+        const auto back = read_job(folder / "two.anvil");
+        INFO((back ? "" : back.error().sentence()));
+        REQUIRE(back);
+        CHECK(job_text(*back) == job_text(*job));
+        CHECK(evaluated(evaluator, *back).combined->mesh == is.combined->mesh);
+    }
+}
+
+TEST_CASE("a job of format 1 comes as rows: bundles as lists, mendings and edits as steps, ids told apart") {
+    const auto job = read_job(std::filesystem::path(ANVIL_CASES) / "format1" / "everything.anvil");
+    REQUIRE(job);
+    std::vector<std::string> names;
+    for (const Row& row : rows_of(*job)) names.push_back(std::string(2 * row.depth, ' ') + name_of(*job, row));
+    CHECK(names == std::vector<std::string>{"base (block part)", "step 1 (tray part)", "  step 1.1 (mend)",
+                                            "step 2 (ball part)", "  step 2.1 (by hand)", "  step 2.2 (mend)",
+                                            "  step 2.3 (rib part)", "  step 2.4 (plate part)", "step 3 (plate part)",
+                                            "step 4 (ball part)", "  step 4.1 (by hand)", "  step 4.2 (mend)",
+                                            "step 5 (sheetlike part)", "step 6 (rib part)"});
+    CHECK(rows_of(*job)[0].placement() == Placement{{1, 2, 3}, {0, 0, 90}});
+    CHECK(job->settings.contact == ContactRule::join);
+    const std::string text = job_text(*job);
+    for (const char* kept : {"someone", "\"red\"", "\"note\"", "\"later\""})
+        CHECK(text.find(kept) != std::string::npos);
 }

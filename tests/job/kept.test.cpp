@@ -1,23 +1,15 @@
 // What evaluations keep: by content, up to a budget, and whatever was kept the result is that of the job from scratch.
 #include <random>
 
-#include "core/job/bundles.h"
-#include "core/job/evaluate.h"
+#include "core/job/history.h"
+#include "core/job/job_text.h"
 #include "demo/lantern.h"
-#include "tests/support/support.h"
+#include "tests/job/jobs.h"
 
 using namespace anvil;
 using namespace anvil::test;
 
 namespace {
-
-Evaluation worked_out(Evaluator& evaluator, const Job& job, std::size_t stop_after = ~std::size_t{0}) {
-    Progress progress;
-    auto done = evaluator.evaluate(job, progress, stop_after);
-    INFO((done ? "" : done.error().sentence()));
-    REQUIRE(done);
-    return std::move(*done);
-}
 
 bool same_result(const Evaluation& a, const Evaluation& b) {
     const Combined &p = *a.combined, &q = *b.combined;
@@ -25,115 +17,174 @@ bool same_result(const Evaluation& a, const Evaluation& b) {
     if (p.piece_start != q.piece_start || p.reason != q.reason || p.flush.size() != q.flush.size()) return false;
     if (a.operand_parts != b.operand_parts || a.remarks.size() != b.remarks.size()) return false;
     for (std::size_t k = 0; k < a.remarks.size(); ++k)
-        if (a.remarks[k].text != b.remarks[k].text || a.remarks[k].step != b.remarks[k].step) return false;
-    for (std::size_t i = 0; i < a.steps.size(); ++i)
-        if (a.steps[i].volume_after != b.steps[i].volume_after || a.steps[i].note != b.steps[i].note) return false;
-    return true;
+        if (a.remarks[k].text != b.remarks[k].text || a.remarks[k].row != b.remarks[k].row) return false;
+    for (const auto& [id, row] : a.rows) {
+        const RowOutcome& other = b.rows.at(id);
+        if (row.volume_after != other.volume_after || row.note != other.note || row.counted != other.counted)
+            return false;
+        if (row.error.has_value() != other.error.has_value() || !row.treated != !other.treated) return false;
+        if (row.treated && row.treated->mesh && !(*row.treated->mesh == *other.treated->mesh)) return false;
+    }
+    return a.rows.size() == b.rows.size();
 }
 
 /// Boxes, balls, an open tray that wants mending and a plate, some of them steps.
 Job some_job(std::mt19937& random) {
     Job job;
-    auto add = [&](const char* name, Mesh mesh) {
-        return job.add_part(name, std::make_shared<const Mesh>(std::move(mesh)));
-    };
-    add("block", make_box({0, 0, 0}, {4, 4, 4}));
+    add(job, "block", make_box({0, 0, 0}, {4, 4, 4}));
     std::vector<std::string> operands = {
-        add("flush", make_box({1, 1, 2}, {3, 3, 4})), add("ball", make_icosphere({2, 2, 4}, 1.25, 2)),
-        add("beside", make_box({4, 0, 0}, {5, 2, 2})), add("plate", make_plate({2, 2, 2}, 8, 8))};
+        add(job, "flush", make_box({1, 1, 2}, {3, 3, 4})), add(job, "ball", make_icosphere({2, 2, 4}, 1.25, 2)),
+        add(job, "beside", make_box({4, 0, 0}, {5, 2, 2})), add(job, "plate", make_plate({2, 2, 2}, 8, 8))};
     Mesh tray = make_box({-1, 1, 1}, {1, 2, 2});
     tray.faces.raw().resize(tray.faces.size() - 2);
-    operands.push_back(add("tray", std::move(tray)));
+    operands.push_back(add(job, "tray", std::move(tray)));
     for (std::size_t k = 0; k < 4; ++k)
-        job.add_step(all_operations[random() % std::size(all_operations)], operands[random() % operands.size()]);
+        add_combining(job, all_operations[random() % std::size(all_operations)], operands[random() % operands.size()]);
     return job;
 }
 
+/// One of all the edits that there are, at a place by chance; what is refused leaves the job as it was.
 void edit(Job& job, std::mt19937& random) {
-    const std::size_t i = random() % std::max<std::size_t>(1, job.steps.size());
-    auto any_part = [&] { return job.parts[1 + random() % (job.parts.size() - 1)].id; };
-    if (job.steps.empty() || random() % 10 == 0) {
-        job.add_step(all_operations[random() % std::size(all_operations)], any_part());
+    const std::vector<Row> rows = rows_of(job);
+    std::vector<RowId> steps, parts;
+    for (const Row& row : rows) (row.step ? steps : parts).push_back(row.id);
+    auto chance = [&](std::size_t n) { return random() % n; };
+    auto any_mesh = [&] {
+        std::vector<std::string> ids;
+        for (const auto& part : job.parts)
+            if (std::holds_alternative<StoredMesh>(part->source)) ids.push_back(part->id);
+        return ids[chance(ids.size())];
+    };
+    auto any_list = [&] { return job.parts[chance(job.parts.size())]->id; };
+    auto placement = [&] {
+        const double quarter = 90.0 * static_cast<double>(chance(4));
+        return Placement{{0.5 * static_cast<double>(chance(3)), 0, 0.25 * static_cast<double>(chance(2))},
+                         {0, 0, chance(3) == 0 ? quarter : 0}};
+    };
+    if (job.parts.empty()) {
+        add(job, "another", make_box({0, 0, 0}, {3, 3, 3}));
         return;
     }
-    switch (random() % 10) {
-        case 0: job.steps[i].on = !job.steps[i].on; break;
-        case 1: job.steps[i].operation = all_operations[random() % std::size(all_operations)]; break;
-        case 2: move_step(job.steps, i, random() % (job.steps.size() + 1)); break;
-        case 3: put_in_bundle(job.steps, i); break;
-        case 4: take_out_of_bundle(job.steps, i); break;
-        case 5: {
-            Vec3& at = job.find_part(job.steps[i].part)->placement.position;
-            at = {0.5 * static_cast<double>(random() % 3), 0, 0.25 * static_cast<double>(random() % 2)};
-            break;
-        }
-        case 6: job.settings.merge_flush = !job.settings.merge_flush; break;
-        case 7: job.settings.contact = random() % 2 ? ContactRule::join : ContactRule::separate; break;
-        case 8: {
-            const std::string chosen = any_part();
-            if (job.find_part(chosen)->mendings.empty())
-                job.add_mending(chosen, whole_plan());
-            else
-                job.find_part(chosen)->mendings.clear();
-            break;
-        }
-        default: job.remove_steps_of(job.steps[i].part); break;
+    if (steps.empty() || chance(8) == 0) {
+        const Operation operation = all_operations[chance(std::size(all_operations))];
+        if (const std::string part = any_mesh(); part != base_of(job)) add_combining(job, operation, part);
+        return;
     }
+    const std::string step = steps[chance(steps.size())].step(), other = steps[chance(steps.size())].step();
+    switch (chance(16)) {
+        case 0: edit_step(job, step, [](Step& s) { s.on = !s.on; }); break;
+        case 1:
+            if (find_step(job, step).step->operand) set_operation(job, step, all_operations[chance(11)]);
+            break;
+        case 2: (void)move_step(job, step, {find_step(job, other).part->id, other}); break;
+        case 3: (void)move_into(job, step, other); break;
+        case 4: (void)move_out(job, row_of(job, step)); break;
+        case 5: set_placement(job, row_of(job, step), placement()); break;
+        case 6: job.settings.merge_flush = !job.settings.merge_flush; break;
+        case 7: job.settings.contact = chance(2) ? ContactRule::join : ContactRule::separate; break;
+        case 8: add_mending(job, any_list(), whole_plan()); break;
+        case 9: add_treatment(job, {any_list()}, "mirror", {{"across", std::string(chance(2) ? "x" : "z")}}); break;
+        case 10: add_treatment(job, {find_step(job, step).part->id, step}, "place", {{"move_x", 0.5}}); break;
+        case 11: add_treatment(job, {job.work()}, "keep-largest"); break;
+        case 12: {
+            const auto corner = [&] { return static_cast<double>(chance(5)); };
+            const Vec3 at{corner(), corner(), corner()};
+            add_edit(job, {any_list()}, {HandTool::delete_faces, {at, at + Vec3{1, 0, 0}, at + Vec3{0, 1, 0}}});
+            break;
+        }
+        case 13: set_placement(job, parts[chance(parts.size())], placement()); break;
+        case 14: make_base(job, any_mesh()); break;
+        default:
+            if (chance(6) == 0)
+                remove_part(job, any_mesh());
+            else
+                remove_step(job, step);
+            break;
+    }
+}
+
+/// As it comes back from a file.
+Job saved_and_read(const Job& job) {
+    std::map<std::string, std::shared_ptr<const Mesh>> meshes;
+    for (const auto& part : job.parts)
+        if (const auto* stored = std::get_if<StoredMesh>(&part->source))
+            meshes["parts/" + part->id + ".ply"] = stored->mesh;
+    const std::string text = job_text(job);
+    auto read = job_from_text(
+        text, [&](const std::string& entry) -> Result<std::shared_ptr<const Mesh>> { return meshes.at(entry); });
+    INFO((read ? "" : read.error().sentence()));
+    INFO(text);
+    REQUIRE(read);
+    CHECK(job_text(*read) == text);
+    return std::move(*read);
+}
+
+void edit_at_random(std::uint32_t seed, int edits) {
+    INFO("seed " << seed);
+    std::mt19937 random(seed);
+    const Job first = some_job(random);
+    History history(first);
+    Evaluator kept;
+    for (int k = 0; k < edits; ++k) {
+        INFO("edit " << k);
+        const auto what = random() % 10;
+        if (what < 2 && history.can_undo()) {
+            history.undo();
+        } else if (what < 3 && history.can_redo()) {
+            history.redo();
+        } else {
+            Job next = what < 4 ? saved_and_read(history.job()) : history.job();
+            if (what >= 4) edit(next, random);
+            history.change(std::move(next), "edit");
+        }
+        const std::size_t stop = random() % 4 == 0 ? random() % 4 : ~std::size_t{0};
+        Evaluator fresh;
+        REQUIRE(same_result(evaluated(kept, history.job(), stop), evaluated(fresh, history.job(), stop)));
+    }
+    while (history.can_undo()) history.undo();
+    CHECK(job_text(history.job()) == job_text(first));
 }
 
 }  // namespace
 
-TEST_CASE("after random edits, undo and redo the kept evaluation gives the bytes of one from scratch") {
+TEST_CASE("after random edits, undo, redo and files the kept evaluation gives the bytes of one from scratch") {
     const std::uint32_t seed = std::random_device()();
-    INFO("seed " << seed);
-    std::mt19937 random(seed);
-    for (int job_number = 0; job_number < 12; ++job_number) {
-        History history(some_job(random));
-        Evaluator kept;
-        for (int k = 0; k < 8; ++k) {
-            if (random() % 4 == 0 && history.can_undo()) {
-                history.undo();
-            } else {
-                Job next = history.job();
-                edit(next, random);
-                history.change(std::move(next), "edit");
-            }
-            const std::size_t stop = random() % 4 == 0 ? random() % 4 : ~std::size_t{0};
-            Evaluator fresh;
-            INFO("job " << job_number << ", edit " << k);
-            REQUIRE(same_result(worked_out(kept, history.job(), stop), worked_out(fresh, history.job(), stop)));
-        }
-    }
+    for (std::uint32_t k = 0; k < 12; ++k) edit_at_random(seed + k, 10);
+}
+
+TEST_CASE("random edits, at length", "[.long]") {
+    for (std::uint32_t seed = 1; seed <= 500; ++seed) edit_at_random(seed, 14);
 }
 
 TEST_CASE("a switch, an order, an operation and the stop line choose cells anew, and nothing else") {
     const Job job = demo::lantern_job();
     Evaluator evaluator;
-    CHECK(!worked_out(evaluator, job).reused_arrangement);
+    CHECK(!evaluated(evaluator, job).reused_arrangement);
+    auto step = [&](std::size_t k) { return rows_of(job)[k].step->id; };
     auto is_reused = [&](const auto& change, std::size_t stop_after = ~std::size_t{0}) {
         Job next = job;
         change(next);
-        return worked_out(evaluator, next, stop_after).reused_arrangement;
+        return evaluated(evaluator, next, stop_after).reused_arrangement;
     };
-    CHECK(is_reused([](Job& j) { j.steps[1].on = false; }));
-    CHECK(is_reused([](Job& j) { j.steps[1].operation = Operation::intersection; }));
-    CHECK(is_reused([](Job& j) { move_step(j.steps, 3, 1); }));
+    CHECK(is_reused([&](Job& j) { set_on(j, step(2), false); }));
+    CHECK(is_reused([&](Job& j) { set_operation(j, step(2), Operation::intersection); }));
+    CHECK(is_reused([&](Job& j) { (void)move_step(j, step(4), {j.work(), step(2)}); }));
     CHECK(is_reused([](Job&) {}, 2));
-    CHECK(is_reused([](Job& j) { j.parts[2].name = "another name"; }));
-    CHECK(!is_reused([](Job& j) { j.find_part(j.steps[2].part)->placement.position.x += 1; }));
+    CHECK(is_reused([](Job& j) { rename_part(j, "part-3", "another name"); }));
+    CHECK(!is_reused([&](Job& j) { move_to(j, step(3), {1, 0, 0}); }));
     CHECK(is_reused([](Job&) {}));  // back where it was
 }
 
 TEST_CASE("the same content is kept once, whichever part it is of") {
     Job job;
-    auto box = [] { return std::make_shared<const Mesh>(make_box({3, 3, 3}, {5, 5, 5})); };
-    job.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {4, 4, 4})));
-    job.add_step(Operation::difference, job.add_part("one", box()));
+    add(job, "block", make_box({0, 0, 0}, {4, 4, 4}));
+    const std::string one = add(job, "one", make_box({3, 3, 3}, {5, 5, 5}));
+    add_combining(job, Operation::difference, one);
     Evaluator evaluator;
-    const Evaluation first = worked_out(evaluator, job);
+    const Evaluation first = evaluated(evaluator, job);
     const std::size_t bytes = evaluator.kept().bytes();
-    job.find_part(job.steps[0].part)->mesh = box();  // read again, say
-    const Evaluation second = worked_out(evaluator, job);
+    set_mesh(job, one, make_box({3, 3, 3}, {5, 5, 5}));  // read again, say
+    const Evaluation second = evaluated(evaluator, job);
     CHECK(second.combined.get() == first.combined.get());
     CHECK(evaluator.kept().bytes() == bytes);
 }

@@ -12,18 +12,18 @@ namespace {
 
 /// A list with its results at hand.
 struct Lists {
-    sheet::Job job;
+    Job job;
     KeptResults kept;
-    sheet::ListEvaluator evaluator{kept};
+    ListEvaluator evaluator{kept};
 
-    void part(const std::string& id, Mesh mesh, sheet::Steps steps = {}) {
-        add({id, id, sheet::StoredMesh{std::make_shared<const Mesh>(std::move(mesh))}, std::move(steps)});
+    void part(const std::string& id, Mesh mesh, Steps steps = {}) {
+        add({id, id, StoredMesh{std::make_shared<const Mesh>(std::move(mesh))}, std::move(steps)});
     }
-    void add(sheet::Part made) {
+    void add(Part made) {
         std::erase_if(job.parts, [&](const auto& p) { return p->id == made.id; });
-        job.parts.push_back(std::make_shared<const sheet::Part>(std::move(made)));
+        job.parts.push_back(std::make_shared<const Part>(std::move(made)));
     }
-    sheet::Outcome run(const std::string& work, const std::set<std::string>& below = {}) {
+    ListOutcome run(const std::string& work, const std::set<std::string>& below = {}) {
         job.results = {work};
         Progress progress;
         kept.begin_round();
@@ -34,13 +34,12 @@ struct Lists {
     }
 };
 
-std::shared_ptr<const sheet::Step> step(const std::string& id, const std::string& kind, const std::string& operand,
-                                        Vec3 at = {}) {
-    return std::make_shared<const sheet::Step>(
-        sheet::Step{.id = id, .kind = kind, .operand = sheet::Use{operand, {at, {}}}});
+std::shared_ptr<const Step> step(const std::string& id, const std::string& kind, const std::string& operand,
+                                 Vec3 at = {}) {
+    return std::make_shared<const Step>(Step{.id = id, .kind = kind, .operand = Use{operand, {at, {}}}});
 }
-std::shared_ptr<const sheet::Step> treatment(const std::string& id, const std::string& kind, Values values = {}) {
-    return std::make_shared<const sheet::Step>(sheet::Step{.id = id, .kind = kind, .values = std::move(values)});
+std::shared_ptr<const Step> treatment(const std::string& id, const std::string& kind, Values values = {}) {
+    return std::make_shared<const Step>(Step{.id = id, .kind = kind, .values = std::move(values)});
 }
 
 /// Kinds of the tests' own: one tears a face out, one throws what no library should.
@@ -57,7 +56,7 @@ Kind test_kind(const char* word, bool throws) {
 }
 const RegisterKind tears(test_kind("test-tear", false)), throws(test_kind("test-throw", true));
 
-double volume(const sheet::Outcome& o) { return signed_volume(o.result.combined->mesh); }
+double volume(const ListOutcome& o) { return signed_volume(o.result.combined->mesh); }
 
 Mesh open_box(Vec3 low, Vec3 high) {
     Mesh out = make_box(low, high);
@@ -76,7 +75,7 @@ TEST_CASE("a treatment stands between two combining steps, and what it leaves is
             step("s3", "union", "knob", {9, 0, 0})});
     l.part("saw", make_box({6, -1, -1}, {7, 2, 2}));
     l.part("knob", make_box({0, 0, 0}, {2, 1, 1}));
-    const sheet::Outcome all = l.run("rod");
+    const ListOutcome all = l.run("rod");
     CHECK(volume(all) == Approx(6 + 2));
     CHECK(all.rows.at("s2").treated->mended->repairs.front().changed == 1);
     CHECK(signed_volume(*all.rows.at("s2").from) == Approx(9));
@@ -88,7 +87,7 @@ TEST_CASE("a treatment stands between two combining steps, and what it leaves is
     CHECK(volume(l.run("rod", {"s1", "s2", "s3"})) == Approx(10));
     // Above the treatment nothing is worked out again where something below it moves.
     l.part("knob", make_box({0, 0, 0}, {3, 1, 1}));
-    const sheet::Outcome longer = l.run("rod");
+    const ListOutcome longer = l.run("rod");
     CHECK(volume(longer) == Approx(6 + 3));
     CHECK(longer.rows.at("s2").treated == all.rows.at("s2").treated);
 }
@@ -111,7 +110,7 @@ TEST_CASE("a part used twice stands where each use says, alone or with its bundl
            {step("s1", "difference", "ring", {1, 1, 0}), step("s2", "difference", "ring", {5, 1, 0})});
     l.part("ring", make_box({0, 0, -1}, {3, 2, 5}), {step("s3", "difference", "core", {1, 0.5, 0})});
     l.part("core", make_box({0, 0, -2}, {1, 1, 6}));
-    const sheet::Outcome o = l.run("block");
+    const ListOutcome o = l.run("block");
     CHECK(volume(o) == Approx(160 - 2 * (6 - 1) * 4));
     CHECK(o.result.combined->pieces() == 1);
     CHECK(inspected(o.result.combined->mesh).measures.shells == 3);
@@ -123,7 +122,7 @@ TEST_CASE("a part used twice stands where each use says, alone or with its bundl
 TEST_CASE("a part whose source is another part follows it, at its own place") {
     Lists l;
     l.part("bore", make_box({0, 0, 0}, {1, 1, 9}));
-    l.add({"second", "second bore", sheet::Use{"bore", {{3, 0, 0}, {}}}});
+    l.add({"second", "second bore", Use{"bore", {{3, 0, 0}, {}}}});
     l.part("block", make_box({-1, -1, 1}, {6, 2, 5}),
            {step("s1", "difference", "bore"), step("s2", "difference", "second")});
     CHECK(volume(l.run("block")) == Approx(7 * 3 * 4 - 2 * 4));
@@ -138,7 +137,7 @@ TEST_CASE("a circle of parts is named, and its step is left out; so is a use of 
     l.part("plate", make_box({0, 0, 0}, {2, 2, 2}), {step("s4", "union", "rim")});
     l.part("rim", make_box({0, 0, 0}, {2, 2, 2}), {step("s5", "union", "plate")});
     l.part("knob", make_box({0, 0, 0}, {1, 1, 1}));
-    const sheet::Outcome o = l.run("lantern");
+    const ListOutcome o = l.run("lantern");
     // Whichever of the two is taken first, its step with the other is the one that closes the circle.
     const auto& closing = o.rows.at("s5").error ? o.rows.at("s5") : o.rows.at("s4");
     REQUIRE(closing.error);
@@ -147,7 +146,7 @@ TEST_CASE("a circle of parts is named, and its step is left out; so is a use of 
     CHECK(closing.error->text.find("rim") != std::string::npos);
     CHECK(!o.rows.at("s3").counted);
     CHECK(o.rows.at("s2").counted);
-    l.add({"own", "own", sheet::Use{"own"}});
+    l.add({"own", "own", Use{"own"}});
     CHECK(l.run("lantern").broken.at("own").text.find("own, own") != std::string::npos);
 }
 
@@ -157,7 +156,7 @@ TEST_CASE(
     l.part("nothing", Mesh(),
            {step("s1", "difference", "cutter"), treatment("s2", "mirror"), step("s3", "union", "cutter")});
     l.part("cutter", make_box({1, 1, 1}, {5, 5, 5}));
-    const sheet::Outcome o = l.run("nothing");
+    const ListOutcome o = l.run("nothing");
     REQUIRE(o.rows.at("s1").error);
     CHECK(o.rows.at("s1").error->text == "it has no faces");
     CHECK(!o.rows.at("s1").counted);
@@ -184,7 +183,7 @@ TEST_CASE("a treatment that cannot be done leaves the body as it was and says wh
            {treatment("s1", "mend", {{"weld", -1.0}}), treatment("s2", "of a later version"),
             step("s3", "difference", "cutter")});
     l.part("cutter", make_box({3, 3, 3}, {5, 5, 5}));
-    const sheet::Outcome o = l.run("block");
+    const ListOutcome o = l.run("block");
     REQUIRE(o.rows.at("s1").error);
     CHECK(o.rows.at("s1").error->text == "\"weld\" is below 0");
     CHECK(o.rows.at("s1").error->row == "s1");
@@ -196,7 +195,7 @@ TEST_CASE("a treatment that would leave a fault in a sound body is not taken; of
     Lists l;
     l.part("block", make_box({0, 0, 0}, {4, 4, 4}), {treatment("s1", "test-tear"), step("s2", "difference", "cutter")});
     l.part("cutter", make_box({3, 3, 3}, {5, 5, 5}));
-    const sheet::Outcome o = l.run("block");
+    const ListOutcome o = l.run("block");
     REQUIRE(o.rows.at("s1").error);
     CHECK(o.rows.at("s1").error->code == ErrorCode::would_break);
     CHECK(o.rows.at("s1").error->text.find("3 open edges") != std::string::npos);
@@ -210,7 +209,7 @@ TEST_CASE("what a library throws leaves the row out, not the job") {
     l.part("block", make_box({0, 0, 0}, {4, 4, 4}),
            {treatment("s1", "test-throw"), step("s2", "difference", "cutter")});
     l.part("cutter", make_box({3, 3, 3}, {5, 5, 5}));
-    const sheet::Outcome o = l.run("block");
+    const ListOutcome o = l.run("block");
     REQUIRE(o.rows.at("s1").error);
     CHECK(o.rows.at("s1").error->code == ErrorCode::unexpected);
     CHECK(volume(o) == Approx(63));
@@ -224,12 +223,12 @@ TEST_CASE("edits by hand are steps of a group: what each did, and what they did 
         for (const VertexId v : box.faces[FaceId(f)]) out.push_back(box.points[v]);
         return out;
     };
-    sheet::Step group{.id = "g", .kind = "by-hand"};
+    Step group{.id = "g", .kind = "by-hand"};
     group.steps = {treatment("e1", "delete-faces", {{"at", face(0)}}),
                    treatment("e2", "delete-faces", {{"at", face(0)}}),
                    treatment("e3", "flip-faces", {{"at", face(1)}})};
-    l.part("box", box, {std::make_shared<const sheet::Step>(group)});
-    const sheet::Outcome o = l.run("box");
+    l.part("box", box, {std::make_shared<const Step>(group)});
+    const ListOutcome o = l.run("box");
     CHECK(o.rows.at("e1").treated->by_hand->changed == 1);
     CHECK(o.rows.at("e2").treated->by_hand->refused);
     REQUIRE(o.rows.at("g").treated);
@@ -238,14 +237,14 @@ TEST_CASE("edits by hand are steps of a group: what each did, and what they did 
     CHECK(together.before.print_ready);
     CHECK(together.after.count(FindingKind::holes) == 1);
     group.on = false;
-    l.part("box", box, {std::make_shared<const sheet::Step>(group)});
+    l.part("box", box, {std::make_shared<const Step>(group)});
     CHECK(l.run("box").result.combined->mesh.faces.size() == box.faces.size());
 }
 
 TEST_CASE("of edits by hand the last mesh is kept only, and one more goes on from there") {
     const Mesh ball = make_icosphere({0, 0, 0}, 10, 4);
     Lists l;
-    sheet::Step group{.id = "g", .kind = "by-hand"};
+    Step group{.id = "g", .kind = "by-hand"};
     for (std::uint32_t k = 0; k < 50; ++k) {
         std::vector<Vec3> at;
         for (const VertexId v : ball.faces[FaceId(20 * k)]) at.push_back(ball.points[v]);
@@ -253,13 +252,13 @@ TEST_CASE("of edits by hand the last mesh is kept only, and one more goes on fro
     }
     const auto last = group.steps.back();
     group.steps.pop_back();
-    l.part("ball", ball, {std::make_shared<const sheet::Step>(group)});
+    l.part("ball", ball, {std::make_shared<const Step>(group)});
     CHECK(l.run("ball").rows.at("e48").treated->by_hand->changed == 1);
     const std::size_t bytes = l.kept.bytes(), of_one = ball.faces.size() * sizeof(Triangle);
     CHECK(bytes < 20 * of_one);
     group.steps.push_back(last);
-    l.part("ball", ball, {std::make_shared<const sheet::Step>(group)});
-    const sheet::Outcome all = l.run("ball");
+    l.part("ball", ball, {std::make_shared<const Step>(group)});
+    const ListOutcome all = l.run("ball");
     CHECK(all.rows.at("e48").treated->by_hand->changed == 1);
     CHECK(all.rows.at("g").treated->mended->by_hand.size() == 50);
     CHECK(all.rows.at("g").treated->mesh->faces.size() == ball.faces.size() - 50);
@@ -335,21 +334,21 @@ TEST_CASE("random lists, edited at random: what is kept gives the bytes of an ev
         l.part("d", make_box({0, 0, 0}, {2, 1, 5}));
         for (int edit = 0; edit < 6; ++edit) {
             const std::size_t which = random() % ids.size();
-            sheet::Part part = *l.job.find_part(ids[which]);
+            Part part = *l.job.find_part(ids[which]);
             const std::size_t at = part.steps.empty() ? 0 : random() % part.steps.size();
             if (part.steps.size() > 3 || (!part.steps.empty() && random() % 4 == 0)) {
                 part.steps.erase(part.steps.begin() + static_cast<long>(at));
             } else if (!part.steps.empty() && random() % 3 == 0) {
-                sheet::Step other = *part.steps[at];
+                Step other = *part.steps[at];
                 other.on = !other.on;
-                part.steps[at] = std::make_shared<const sheet::Step>(std::move(other));
+                part.steps[at] = std::make_shared<const Step>(std::move(other));
             } else {
                 part.steps.insert(part.steps.begin() + static_cast<long>(at), any_step(which + 1));
             }
             l.add(std::move(part));
             Lists fresh;
             fresh.job = l.job;
-            const sheet::Outcome kept = l.run("a"), scratch = fresh.run("a");
+            const ListOutcome kept = l.run("a"), scratch = fresh.run("a");
             INFO("round " << round << ", edit " << edit);
             REQUIRE(kept.result.combined->mesh.points.raw() == scratch.result.combined->mesh.points.raw());
             REQUIRE(kept.result.combined->mesh.faces.raw() == scratch.result.combined->mesh.faces.raw());

@@ -1,7 +1,7 @@
 // Mendings of parts: what the steps see, what is kept between evaluations, and what a file holds.
-#include "core/job/evaluate.h"
 #include "core/job/job_file.h"
 #include "demo/lantern.h"
+#include "tests/job/jobs.h"
 #include "tests/support/mending.h"
 #include "tests/support/support.h"
 
@@ -20,134 +20,113 @@ Job open_box_with_bore() {
             break;
         }
     Job job;
-    job.add_part("box", std::make_shared<const Mesh>(open));
-    job.add_step(Operation::difference,
-                 job.add_part("bore", std::make_shared<const Mesh>(make_box({4, 4, -1}, {6, 6, 11}))));
+    add(job, "box", open);
+    add_combining(job, Operation::difference, add(job, "bore", make_box({4, 4, -1}, {6, 6, 11})));
     return job;
 }
 /// The scanned bracket, with every repair.
-Job mended_scan() {
+struct MendedScan {
     Job job;
-    job.add_part("scan", std::make_shared<const Mesh>(demo::scanned_bracket()));
-    job.add_mending(job.base, whole_plan());
-    return job;
-}
-Evaluation after(Evaluator& evaluator, const Job& job) {
-    Progress progress;
-    auto out = evaluator.evaluate(job, progress);
-    REQUIRE(out);
-    return std::move(*out);
-}
+    std::string scan = add(job, "scan", demo::scanned_bracket()), mend = add_mending(job, scan, whole_plan());
+};
 
 }  // namespace
 
 TEST_CASE("a part's steps see it mended; what the mending did is told, and the note about its holes is gone") {
     Job job = open_box_with_bore();
     Evaluator evaluator;
-    CHECK(!after(evaluator, job).base_note.empty());
-    const std::string id = job.add_mending(job.base, whole_plan());
-    const Evaluation e = after(evaluator, job);
+    CHECK(!evaluated(evaluator, job).base_note.empty());
+    const std::string id = add_mending(job, base_of(job), whole_plan());
+    const Evaluation e = evaluated(evaluator, job);
     CHECK(e.base_note.empty());
-    CHECK(signed_volume(e.combined->mesh) == Approx(1000 - 40));
-    REQUIRE(e.mended.at(job.base).done.size() == 1);
-    CHECK(e.mended.at(job.base).done[0]->after.print_ready);
-    CHECK(e.mended.at(job.base).mesh->faces.size() == 12);
-    CHECK(job.find_part(job.base)->find_mending(id)->on);
+    CHECK(volume(e) == Approx(1000 - 40));
+    REQUIRE(mended(e, id));
+    CHECK(mended(e, id)->after.print_ready);
+    CHECK(e.parts.at(base_of(job))->faces.size() == 12);
 }
 
 TEST_CASE("mendings are worked out once: switches and moves find them at hand, at the same address") {
     Job job = open_box_with_bore();
-    const std::string id = job.add_mending(job.base, whole_plan());
+    const std::string base = base_of(job), id = add_mending(job, base, whole_plan());
     Evaluator evaluator;
-    const auto first = after(evaluator, job).mended.at(job.base);
-    job.find_part(job.base)->placement.position = {1, 0, 0};
-    const auto moved = after(evaluator, job).mended.at(job.base);
-    CHECK(moved.mesh.get() == first.mesh.get());
-    job.find_part(job.base)->find_mending(id)->on = false;
-    const auto off = after(evaluator, job).mended.at(job.base);
-    CHECK(off.mesh == job.find_part(job.base)->mesh);
-    CHECK(off.done[0] == nullptr);
-    job.find_part(job.base)->find_mending(id)->on = true;
-    CHECK(after(evaluator, job).mended.at(job.base).mesh.get() == first.mesh.get());
+    const Evaluation first = evaluated(evaluator, job);
+    edit_use(job, {base, {job.work()}}, [](Use& use) { use.placement.position = {1, 0, 0}; });
+    CHECK(evaluated(evaluator, job).parts.at(base) == first.parts.at(base));
+    set_on(job, id, false);
+    const Evaluation off = evaluated(evaluator, job);
+    CHECK(off.parts.at(base) == mesh_of(job, base));
+    CHECK(!mended(off, id));
+    set_on(job, id, true);
+    CHECK(evaluated(evaluator, job).parts.at(base) == first.parts.at(base));
     // Another repair on top works on what the first one left.
-    job.add_mending(job.base, std::vector{Repair::shells}, {.smallest_shell = 1});
-    const auto two = after(evaluator, job).mended.at(job.base);
-    REQUIRE(two.done.size() == 2);
-    CHECK(two.done[0].get() == first.done[0].get());
+    add_mending(job, base, std::vector{Repair::shells}, {.smallest_shell = 1});
+    CHECK(mended(evaluated(evaluator, job), id) == mended(first, id));
 }
 
 TEST_CASE("for a file in single precision the mending is done in single precision") {
-    const Job job = mended_scan();
+    const Job job = MendedScan().job;
     Evaluator evaluator;
     Progress progress;
-    auto e = evaluator.evaluate(job, progress, 0, settle_options(job.settings, Precision::single_precision));
+    auto e =
+        evaluator.evaluate(job, progress, ~std::size_t{0}, settle_options(job.settings, Precision::single_precision));
     REQUIRE(e);
     for (const Vec3& p : e->combined->mesh.points) REQUIRE(p == in_single_precision(p));
     CHECK(inspected(e->combined->mesh).print_ready);
 }
 
 TEST_CASE("a stop in the middle of mending stops the evaluation, and the next one goes through") {
-    const Job job = mended_scan();
+    const MendedScan scan;
     Evaluator evaluator;
     Progress stopped;
     stopped.cancel();
-    const auto e = evaluator.evaluate(job, stopped);
+    const auto e = evaluator.evaluate(scan.job, stopped);
     REQUIRE(!e);
     CHECK(e.error().is_cancel());
-    CHECK(after(evaluator, job).mended.at(job.base).done[0]->after.print_ready);
+    CHECK(mended(evaluated(evaluator, scan.job), scan.mend)->after.print_ready);
 }
 
 TEST_CASE("mendings come back from a file, with what a later version wrote beside them") {
     TempFolder folder;
     Job job = open_box_with_bore();
-    job.add_mending(
-        job.base, std::vector{Repair::holes, Repair::weld},
-        {.weld_distance = 0.125, .longest_hole = 40, .smallest_shell = 2, .places = {{1, 2, 3}, {0.1, 0, 0}}});
-    job.add_mending(job.steps[0].part, whole_plan(), {.sheets = SheetRule::thicken, .thickness = 1.5});
-    job.parts[1].mendings[0].on = false;
-    job.parts[1].mendings[0].extra = R"({"colour":"blue"})";
+    const MendOptions some{
+        .weld_distance = 0.125, .longest_hole = 40, .smallest_shell = 2, .places = {{1, 2, 3}, {0.1, 0, 0}}},
+        thick{.sheets = SheetRule::thicken, .thickness = 1.5};
+    const std::string first = add_mending(job, base_of(job), std::vector{Repair::holes, Repair::weld}, some),
+                      second = add_mending(job, "part-2", whole_plan(), thick);
+    edit_step(job, second, [](Step& s) {
+        s.on = false;
+        s.extra = R"({"colour":"blue"})";
+    });
     REQUIRE(write_job(job, folder / "a.anvil"));
     const auto back = read_job(folder / "a.anvil");
     REQUIRE(back);
-    for (std::size_t p = 0; p < 2; ++p) {
-        REQUIRE(back->parts[p].mendings.size() == 1);
-        const Mending &was = job.parts[p].mendings[0], &is = back->parts[p].mendings[0];
-        CHECK(is.id == was.id);
-        CHECK(is.on == was.on);
-        CHECK(is.repairs == was.repairs);
-        CHECK(is.options == was.options);
-    }
-    CHECK(back->parts[1].mendings[0].extra == R"({"colour":"blue"})");
-    CHECK(back->parts[0].mendings[0].repairs == std::vector{Repair::weld, Repair::holes});
+    const Step &one = *find_step(*back, first).step, &two = *find_step(*back, second).step;
+    CHECK(mend_settings(one.values).options == some);
+    CHECK(mend_settings(one.values).repairs == std::vector{Repair::weld, Repair::holes});
+    CHECK(mend_settings(two.values).options == thick);
+    CHECK(mend_settings(two.values).is_whole_plan());
+    CHECK(!two.on);
+    CHECK(two.extra == R"({"colour":"blue"})");
 }
 
 TEST_CASE("a part that encloses nothing is taken as a sheet or closed, as it says, also after a file") {
     TempFolder folder;
-    const Mesh tray = without_top(make_box({2, 2, 2}, {6, 6, 3}), 3);
     Job job;
-    job.add_part("block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {10, 10, 10})));
-    job.add_step(Operation::difference, job.add_part("tray", std::make_shared<const Mesh>(tray)));
+    add(job, "block", make_box({0, 0, 0}, {10, 10, 10}));
+    const std::string tray = add(job, "tray", without_top(make_box({2, 2, 2}, {6, 6, 3}), 3));
+    const std::string cut = add_combining(job, Operation::difference, tray);
     Evaluator evaluator;
-    const auto sheet = after(evaluator, job);
-    CHECK(sheet.sheets.contains(job.steps[0].part));
-    CHECK(signed_volume(sheet.combined->mesh) == Approx(1000));
-    job.parts[1].closes_sheets = true;
+    const Evaluation sheet = evaluated(evaluator, job);
+    CHECK(sheet.sheets.contains(tray));
+    CHECK(volume(sheet) == Approx(1000));
+    edit_use(job, row_of(job, cut), [](Use& use) { use.closes_sheets = true; });
     REQUIRE(write_job(job, folder / "a.anvil"));
     const auto back = read_job(folder / "a.anvil");
     REQUIRE(back);
-    CHECK(back->parts[1].closes_sheets);
-    CHECK(!back->parts[0].closes_sheets);
-    const auto closed = after(evaluator, *back);
+    CHECK(find_step(*back, cut).step->operand->closes_sheets);
+    const Evaluation closed = evaluated(evaluator, *back);
     CHECK(closed.sheets.empty());
-    CHECK(signed_volume(closed.combined->mesh) == Approx(1000 - 16));
-}
-
-TEST_CASE("a part read in inches takes the chosen places of its mendings along") {
-    Job job = open_box_with_bore();
-    const Vec3 corner = job.find_part(job.base)->mesh->points[VertexId(3)];
-    job.add_mending(job.base, whole_plan(), {.places = {corner}});
-    read_as(job, std::vector{job.base}, ImportUnit::inch);
-    CHECK(job.find_part(job.base)->mendings[0].options.places[0] == job.find_part(job.base)->mesh->points[VertexId(3)]);
+    CHECK(volume(closed) == Approx(1000 - 16));
 }
 
 TEST_CASE("a plan that needs a decision stops before it, and goes on with the answer") {
@@ -158,59 +137,59 @@ TEST_CASE("a plan that needs a decision stops before it, and goes on with the an
     });
     tube.faces.push_back(tube.faces[FaceId(0)]);  // a duplicate, which goes before the question comes up
     Job job;
-    job.add_part("tube", std::make_shared<const Mesh>(tube));
-    const std::string id = job.add_mending(job.base, whole_plan(), cautious_options(tube));
+    const std::string id = add_mending(job, add(job, "tube", tube), whole_plan(), cautious_options(tube));
     Evaluator evaluator;
-    const Evaluation stopped = after(evaluator, job);
-    const MendedPart& part = stopped.mended.at(job.base);
-    REQUIRE(part.question);
-    CHECK(part.question->question.about == Question::About::long_holes);
-    CHECK(part.question->part == job.base);
-    CHECK(part.question->mending == id);
-    REQUIRE(part.done.size() == 1);
-    CHECK(part.done[0]->after.count(FindingKind::duplicate_faces) == 0);
-    CHECK(part.done[0]->after.count(FindingKind::holes) == 2);
-    for (const Repaired& r : part.done[0]->repairs) CHECK(r.repair < first_waiting(Question::About::long_holes));
+    const Evaluation stopped = evaluated(evaluator, job);
+    const RowOutcome& row = stopped.rows.at(id);
+    REQUIRE(row.treated);
+    REQUIRE(row.treated->question);
+    const Question question = *row.treated->question;
+    CHECK(question.about == Question::About::long_holes);
+    const Mended& done = *row.treated->mended;
+    CHECK(done.after.count(FindingKind::duplicate_faces) == 0);
+    CHECK(done.after.count(FindingKind::holes) == 2);
+    for (const Repaired& r : done.repairs) CHECK(r.repair < first_waiting(Question::About::long_holes));
 
-    Mending& mending = job.parts.front().mendings.front();
-    mending.answered = {Question::About::long_holes};
-    mending.options = part.question->question.answers[1].options;
-    const Evaluation on = after(evaluator, job);
-    CHECK(!on.mended.at(job.base).question);
-    CHECK(signed_volume(on.combined->mesh) == Approx(1300));
-    mending.options = part.question->question.answers[0].options;
-    CHECK(after(evaluator, job).mended.at(job.base).done[0]->after.count(FindingKind::holes) == 2);
+    auto answer = [&](std::size_t k) {
+        edit_mending(job, id, [&](MendSettings& m) {
+            m.answered = {std::string(word(question.about))};
+            m.options = question.answers[k].options;
+        });
+        return evaluated(evaluator, job);
+    };
+    const Evaluation on = answer(1);
+    CHECK(!on.rows.at(id).treated->question);
+    CHECK(volume(on) == Approx(1300));
+    CHECK(mended(answer(0), id)->after.count(FindingKind::holes) == 2);
 }
 
 TEST_CASE("each setting of a mending counts for what is kept") {
     Job job;
-    job.add_part("dome", std::make_shared<const Mesh>(demo::scanned_dome()));
-    const std::string id = job.add_mending(job.base, std::vector{Repair::duplicates});
+    const std::string id = add_mending(job, add(job, "dome", demo::scanned_dome()), std::vector{Repair::duplicates});
     Evaluator evaluator;
-    Progress progress;
     std::set<std::shared_ptr<const Mended>> all;  // held, so that each has an address of its own
-    auto note = [&] { all.insert(evaluator.evaluate(job, progress)->mended.at(job.base).done[0]); };
+    auto note = [&] { all.insert(mended(evaluated(evaluator, job), id)); };
     note();
     note();
     CHECK(all.size() == 1);
     std::size_t settings = 0;
     auto with = [&](const auto& change) {
         const Job before = job;
-        change(*job.find_part(job.base)->find_mending(id));
+        edit_mending(job, id, change);
         note();
         ++settings;
         job = before;
     };
-    with([](Mending& m) { m.repairs.push_back(Repair::fins); });
-    with([](Mending& m) { m.options.weld_distance = 1e-9; });
-    with([](Mending& m) { m.options.border_reach = 1e-9; });
-    with([](Mending& m) { m.options.longest_hole = 1e9; });
-    with([](Mending& m) { m.options.bridge_within = 1e-9; });
-    with([](Mending& m) { m.options.fill = FillStyle::flat; });
-    with([](Mending& m) { m.options.smallest_shell = 1e-9; });
-    with([](Mending& m) { m.options.sheets = SheetRule::close; });
-    with([](Mending& m) { m.options.thickness = 1e-9; });
-    with([](Mending& m) { m.options.places = {{1, 2, 3}}; });
+    with([](MendSettings& m) { m.repairs.push_back(Repair::fins); });
+    with([](MendSettings& m) { m.options.weld_distance = 1e-9; });
+    with([](MendSettings& m) { m.options.border_reach = 1e-9; });
+    with([](MendSettings& m) { m.options.longest_hole = 1e9; });
+    with([](MendSettings& m) { m.options.bridge_within = 1e-9; });
+    with([](MendSettings& m) { m.options.fill = FillStyle::flat; });
+    with([](MendSettings& m) { m.options.smallest_shell = 1e-9; });
+    with([](MendSettings& m) { m.options.sheets = SheetRule::close; });
+    with([](MendSettings& m) { m.options.thickness = 1e-9; });
+    with([](MendSettings& m) { m.options.places = {{1, 2, 3}}; });
     job.settings.contact = ContactRule::join;
     note();
     CHECK(all.size() == 1 + settings + 1);

@@ -1,6 +1,6 @@
 #include <numbers>
 
-#include "core/job/job.h"
+#include "core/mesh/placement.h"
 #include "core/mesh/display.h"
 #include "core/mesh/edge_table.h"
 #include "core/mesh/polygon.h"

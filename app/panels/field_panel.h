@@ -1,0 +1,54 @@
+#pragma once
+
+#include <QWidget>
+#include <map>
+
+#include "app/job_controller.h"
+#include "app/panels/compare_row.h"
+
+class QLabel;
+class QGridLayout;
+
+namespace anvil::app {
+
+/// The settings of a chosen step, built from the fields of its kind. What a step does that has no panel of its own is
+/// set here.
+class FieldPanel : public QWidget {
+    Q_OBJECT
+  public:
+    explicit FieldPanel(JobController& controller, QWidget* parent = nullptr);
+    void set_row(const RowId& row);
+    /// What a field is set by, by its name; null where it has none.
+    QWidget* editor(const std::string& field) const;
+    CompareRow* compare_row() const { return compare_; }
+    QString said() const;
+
+  Q_SIGNALS:
+    void hint(const QString& text);
+    void compare_wanted(anvil::app::Compare compare);
+
+  private:
+    /// What sets a field, and what shows its value in that.
+    struct Editor {
+        QWidget* widget = nullptr;
+        std::function<void(const Value&)> show{};
+    };
+    void build(const Kind* kind);
+    Editor editor_of(const Field& field);
+    Editor typed(const Field& field);
+    Editor chosen(const Field& field);
+    void reload();
+    void reload_done();
+    void commit(const Field& field, const Value& value);
+    const Row* row() const;
+
+    JobController& controller_;
+    RowId row_;
+    std::string built_;  // the kind that the editors are for
+    std::map<std::string, Editor> editors_;
+    QLabel *title_, *says_, *said_;
+    QWidget* fields_ = nullptr;
+    CompareRow* compare_;
+};
+
+}  // namespace anvil::app

@@ -1,0 +1,75 @@
+#include "app/panels/row_words.h"
+
+#include <QCoreApplication>
+
+#include "app/words.h"
+#include "core/job/kinds/mend_values.h"
+
+namespace anvil::app {
+namespace {
+
+QString tr(const char* text) { return QCoreApplication::translate("rows", text); }
+
+std::size_t changed_by(const Mended& mended) {
+    std::size_t changed = 0;
+    for (const Repaired& r : mended.repairs) changed += r.changed;
+    for (const HandDone& h : mended.by_hand) changed += h.changed;
+    return changed;
+}
+
+}  // namespace
+
+QString name_of(const Step& treatment) {
+    const Kind* kind = find_kind(treatment.kind);
+    if (!kind) return QString::fromStdString(treatment.kind);
+    if (kind->of == KindClass::group)
+        return tr("by hand: %1").arg(counted(treatment.steps.size(), tr("edit"), tr("edits")));
+    if (kind->word != "mend") return QString::fromStdString(kind->name);
+    const MendSettings mend = mend_settings(treatment.values);
+    if (mend.repairs.size() == whole_plan().size()) return tr("mend");
+    if (mend.repairs.size() == 1) return words_of(mend.repairs.front()).name;
+    return tr("mend: %1").arg(counted(mend.repairs.size(), tr("repair"), tr("repairs")));
+}
+
+QString name_of(const Row& row, const Job& job) {
+    if (row.step && !row.step->operand) return name_of(*row.step);
+    const Part* part = job.find_part(row.id.part);
+    return QString::fromStdString(part ? part->name : row.id.part);
+}
+
+QString change_of_treatment(const RowOutcome& done) {
+    if (!done.treated) return {};
+    if (const Mended* mended = done.treated->mended.get()) {
+        const std::size_t changed = changed_by(*mended);
+        if (changed == 0) return tr("no change");
+        return mended->after.print_ready ? tr("print-ready") : counted(changed, tr("change"), tr("changes"));
+    }
+    return done.treated->mesh == done.from ? tr("no change") : tr("changed");
+}
+
+QStringList told_of(const Step& treatment, const RowOutcome* done) {
+    QStringList said;
+    if (!find_kind(treatment.kind))
+        said << tr("This version knows no step of this kind. It does nothing here, and is saved as it came.");
+    if (!done) return said;
+    if (done->error) said << QString::fromStdString(done->error->sentence());
+    if (!done->treated) return said;
+    if (const Mended* mended = done->treated->mended.get()) {
+        for (const Repaired& r : mended->repairs)
+            if (!r.said.empty()) said << QString::fromStdString(r.said);
+        for (const HandDone& h : mended->by_hand) said << QString::fromStdString(h.said);
+        if (!mended->remains().empty()) said << QString::fromStdString(mended->remains());
+    } else if (!done->treated->said.empty()) {
+        said << QString::fromStdString(done->treated->said);
+    }
+    if (done->seconds > 0) said << tr("It took %1.").arg(time_text(done->seconds));
+    return said;
+}
+
+QString time_text(double seconds) {
+    if (seconds < 0.0095) return tr("less than 10 ms");
+    return seconds < 0.995 ? tr("%1 ms").arg(std::lround(seconds * 100) * 10)
+                           : tr("%1 s").arg(seconds, 0, 'f', seconds < 10 ? 1 : 0);
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,45 @@
+#include "app/ready_meshes.h"
+
+#include "core/mesh/colouring.h"
+
+namespace anvil::app {
+
+void ReadyMeshes::begin_round() { asked_.clear(); }
+
+ReadyMesh& ReadyMeshes::of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown) {
+    asked_.insert(mesh.get());
+    ReadyMesh& ready = ready_[mesh.get()];
+    if (ready.mesh) return ready;
+    ready.mesh = mesh;
+    ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
+    ready.display = std::make_shared<const DisplayMesh>(make_display(shown ? *shown : *mesh));
+    ready.picker = std::make_shared<const Picker>(*mesh);
+    return ready;
+}
+
+void ReadyMeshes::end_round() {
+    std::erase_if(ready_, [&](const auto& known) { return !asked_.contains(known.first); });
+}
+
+std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation) {
+    std::map<std::string, std::vector<std::vector<Vec3>>> lines;
+    for (const CrossingCurve& curve : evaluation.combined->curves)
+        for (const std::uint32_t o : std::set{curve.a, curve.b}) {
+            auto& line = lines[evaluation.operand_parts[o]].emplace_back(curve.points);
+            if (curve.closed) line.push_back(curve.points.front());
+        }
+    std::map<std::string, std::shared_ptr<const DisplayMesh>> out;
+    for (const auto& [part, list] : lines) out[part] = std::make_shared<const DisplayMesh>(make_display_lines(list));
+    return out;
+}
+
+std::shared_ptr<const DisplayMesh> rims_of(const Evaluation& evaluation) {
+    std::vector<std::vector<Vec3>> lines;
+    for (const ClosedHole& hole : evaluation.combined->closed_holes) {
+        lines.push_back(hole.rim);
+        lines.back().push_back(hole.rim.front());
+    }
+    return lines.empty() ? nullptr : std::make_shared<const DisplayMesh>(make_display_lines(lines));
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,28 @@
+#pragma once
+
+#include <set>
+
+#include "app/job_controller.h"
+
+namespace anvil::app {
+
+/// Meshes made ready to draw and to pick, each once as long as it is asked for from one evaluation to the next.
+class ReadyMeshes {
+  public:
+    void begin_round();
+    /// `shown`: the same mesh as it is to be drawn, where that differs.
+    ReadyMesh& of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown = nullptr);
+    /// Drops what was not asked for in this round.
+    void end_round();
+
+  private:
+    std::map<const Mesh*, ReadyMesh> ready_;
+    std::set<const Mesh*> asked_;
+};
+
+/// The crossing curves that each part has a share in, by part id.
+std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation);
+/// Of the holes that were closed; null where there is none.
+std::shared_ptr<const DisplayMesh> rims_of(const Evaluation& evaluation);
+
+}  // namespace anvil::app
