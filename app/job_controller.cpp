@@ -5,6 +5,7 @@
 #include <set>
 
 #include "app/ready_meshes.h"
+#include "app/user_settings.h"
 #include "core/base/memory.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
@@ -56,6 +57,7 @@ JobController::JobController(QObject* parent)
     : QObject(parent), evaluator_(std::make_shared<Evaluator>()), ready_(std::make_shared<ReadyMeshes>()) {
     worker_.moveToThread(&thread_);
     thread_.start();
+    set_budget(saved_budget());
 }
 
 JobController::~JobController() {
@@ -327,6 +329,12 @@ void JobController::set_stop_after(std::size_t count) {
     schedule();
 }
 
+void JobController::set_budget(std::size_t bytes) {
+    budget_ = bytes;
+    QMetaObject::invokeMethod(
+        &worker_, [evaluator = evaluator_, bytes] { evaluator->kept().set_budget(bytes); }, Qt::QueuedConnection);
+}
+
 void JobController::stop() {
     pending_ = false;
     if (progress_) progress_->cancel();
@@ -412,6 +420,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     } else {
         error = evaluation.error();
     }
+    outcome->kept_bytes = evaluator.kept().bytes();
     ready_->end_round();
     post([this, run, outcome, error] { show_outcome(run, outcome, error); });
     if (outcome->evaluation) inspect_result(run, job, *outcome->evaluation, progress);

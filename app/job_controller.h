@@ -38,6 +38,7 @@ struct Outcome {
     std::map<std::string, std::shared_ptr<const DisplayMesh>> curves;  ///< by part id: where its surface meets others'
     std::shared_ptr<const DisplayMesh> closed_holes;  ///< rims of the holes that were closed; null where there is none
     std::shared_ptr<const Measures> base_measures;    ///< of the base as it stands before any step
+    std::size_t kept_bytes = 0;                       ///< about, of what is kept for the next change
 };
 
 /// What a row shows in the view, and where.
@@ -88,6 +89,10 @@ class JobController : public QObject {
     /// Last in a list; of the part in work in front of what waits below the stop line.
     Place end_of(const std::string& list) const;
     void set_stop_after(std::size_t count);
+
+    /// Bytes that results may take which are kept for the next change.
+    std::size_t budget() const { return budget_; }
+    void set_budget(std::size_t bytes);
 
     /// While something is dragged, evaluations are finished rather than stopped and started again.
     void set_dragging(bool dragging) { dragging_ = dragging; }
@@ -166,6 +171,7 @@ class JobController : public QObject {
     std::vector<Row> rows_;
     QString file_;
     std::size_t stop_after_ = ~std::size_t{0};
+    std::size_t budget_;
     std::set<std::string> below_;  // ids of the steps below the stop line
     std::shared_ptr<const Outcome> outcome_;
     std::shared_ptr<const Inspection> inspection_;

@@ -6,9 +6,9 @@
 #include <QIconEngine>
 #include <QPainter>
 #include <QPalette>
-#include <QSettings>
-#include <QStandardPaths>
 #include <QSvgRenderer>
+
+#include "app/user_settings.h"
 
 // The resources lie in a static library, from which nothing else would draw them in. Must be outside of namespaces.
 static void draw_in_resources() { Q_INIT_RESOURCE(resources); }
@@ -79,11 +79,6 @@ class DrawingEngine : public QIconEngine {
     QByteArray svg_;
 };
 
-QSettings settings() {
-    return {QStandardPaths::writableLocation(QStandardPaths::AppConfigLocation) + "/settings.ini",
-            QSettings::IniFormat};
-}
-
 Palette light_palette() {
     Palette p;
     p.paper = "#F5F2EB", p.panel = "#FBFAF6", p.field = "#FFFFFF";
@@ -129,8 +124,8 @@ const Palette& palette_of(Theme theme) {
 const Palette& colour() { return palette_of(in_force); }
 Theme theme() { return in_force; }
 
-Theme saved_theme() { return settings().value("look/theme").toString() == "dark" ? Theme::dark : Theme::light; }
-void save_theme(Theme theme) { settings().setValue("look/theme", theme == Theme::dark ? "dark" : "light"); }
+Theme saved_theme() { return user_settings().value("look/theme").toString() == "dark" ? Theme::dark : Theme::light; }
+void save_theme(Theme theme) { user_settings().setValue("look/theme", theme == Theme::dark ? "dark" : "light"); }
 
 void apply_theme(QApplication& application, Theme theme) {
     draw_in_resources();

@@ -68,6 +68,9 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     });
     connect(&controller_, &JobController::job_changed, unsaved_strip_, &UnsavedStrip::dismiss);
     connect(step_panel_, &StepPanel::hint, hint_line_, &HintLine::show_hint);
+    connect(step_panel_, &StepPanel::remove_wanted, this, &Window::remove_chosen);
+    connect(mend_panel_, &MendPanel::remove_wanted, this, &Window::remove_chosen);
+    connect(field_panel_, &FieldPanel::remove_wanted, this, &Window::remove_chosen);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
     connect(ledger_, &Ledger::pins_changed, this, [this] {
@@ -361,21 +364,40 @@ QString Window::usual_hint() const {
                      : tr("%1 waits on the bench. U, D or I in the view: union, difference, intersection.").arg(name);
 }
 
+/// Off, where one of them is on.
 void Window::toggle_chosen() {
-    const Row* row = controller_.row(chosen_);
-    if (row && row->step)
-        sheet_->model()->setData(sheet_->model()->index(sheet_->model()->row_of(chosen_)), !row->step->on,
-                                 JobSheetModel::OnRole);
+    std::vector<RowId> steps = sheet_->chosen_rows();
+    std::erase_if(steps, [](const RowId& row) { return !row.is_step(); });
+    if (steps.empty()) return;
+    Job job = controller_.job();
+    const bool on = std::ranges::none_of(steps, [&](const RowId& row) { return find_step(job, row.step()).step->on; });
+    for (const RowId& row : steps) edit_step(job, row.step(), [&](Step& step) { step.on = on; });
+    const QString names = names_of(steps);
+    controller_.change(std::move(job), on ? tr("switch on %1").arg(names) : tr("switch off %1").arg(names));
 }
 
+/// Parts with the steps that use them, where no other step does; else the steps.
 void Window::remove_chosen() {
-    const Row* row = controller_.row(chosen_);
-    if (!row) return;
-    if (!row->step || row->use) return step_panel_->remove();
-    const QString name = name_of(*row->step);
+    const std::vector<RowId> rows = sheet_->chosen_rows();
+    if (rows.empty()) return;
+    const QString names = names_of(rows);
     Job job = controller_.job();
-    remove_step(job, row->step->id);
-    controller_.change(std::move(job), tr("remove %1").arg(name));
+    // From the bottom up: what is in a list before what that belongs to.
+    for (auto id = rows.rbegin(); id != rows.rend(); ++id) {
+        const std::vector<Row> now = rows_of(job);
+        const Row* row = find_row(now, *id);
+        if (!row) continue;  // gone with another
+        if (row->step && (!row->use || is_used_elsewhere(now, *row)))
+            remove_step(job, row->step->id);
+        else
+            remove_part(job, row->id.part);
+    }
+    controller_.change(std::move(job), tr("remove %1").arg(names));
+}
+
+QString Window::names_of(const std::vector<RowId>& rows) const {
+    const Row* row = rows.size() == 1 ? controller_.row(rows.front()) : nullptr;
+    return row ? name_of(*row, controller_.job()) : counted(rows.size(), tr("row"), tr("rows"));
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }

@@ -56,13 +56,7 @@ FieldPanel::FieldPanel(JobController& controller, QWidget* parent) : QWidget(par
     connect(compare_, &CompareRow::wanted, this, &FieldPanel::compare_wanted);
     auto* remove = new QPushButton(tr("Remove step"));
     column->addWidget(remove);
-    connect(remove, &QPushButton::clicked, this, [this] {
-        if (!row()) return;
-        const QString name = name_of(*row()->step);
-        Job job = controller_.job();
-        remove_step(job, row_.step());
-        controller_.change(std::move(job), tr("remove %1").arg(name));
-    });
+    connect(remove, &QPushButton::clicked, this, &FieldPanel::remove_wanted);
     connect(&controller_, &JobController::job_changed, this, &FieldPanel::reload);
     connect(&controller_, &JobController::evaluated, this, &FieldPanel::reload_done);
 }

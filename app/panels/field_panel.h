@@ -26,6 +26,7 @@ class FieldPanel : public QWidget {
   Q_SIGNALS:
     void hint(const QString& text);
     void compare_wanted(anvil::app::Compare compare);
+    void remove_wanted();
 
   private:
     /// What sets a field, and what shows its value in that.

@@ -291,16 +291,40 @@ Qt::ItemFlags JobSheetModel::flags(const QModelIndex& index) const {
 }
 
 QMimeData* JobSheetModel::mimeData(const QModelIndexList& indexes) const {
+    QByteArray rows;
+    for (const QModelIndex& index : indexes) rows += QByteArray::number(index.row()) + ' ';
     auto* data = new QMimeData;
-    data->setData("application/x-anvil-row", QByteArray::number(indexes.first().row()));
+    data->setData("application/x-anvil-row", rows);
     return data;
 }
 
+namespace {
+
+/// Steps only, and none that moves along with another of them.
+std::vector<RowId> movable_ones(std::vector<RowId> rows) {
+    std::erase_if(rows, [](const RowId& row) { return !row.is_step(); });
+    const std::vector<RowId> all = rows;
+    std::erase_if(rows, [&](const RowId& row) {
+        return std::ranges::any_of(all, [&](const RowId& other) {
+            return other.way.size() < row.way.size() &&
+                   std::ranges::equal(other.way, std::span(row.way).first(other.way.size()));
+        });
+    });
+    return rows;
+}
+
+}  // namespace
+
 bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex& parent) {
-    const Row* from = row_at(data->data("application/x-anvil-row").toInt());
-    if (!from || !from->step) return false;
-    const RowId moved = from->id;
-    // After this call returns the view would remove the dragged row; the job is changed afterwards instead, as it is
+    std::vector<int> numbers;
+    for (const QByteArray& number : data->data("application/x-anvil-row").trimmed().split(' '))
+        numbers.push_back(number.toInt());
+    std::ranges::sort(numbers);
+    std::vector<RowId> moved;
+    for (const int number : numbers) moved.push_back(id_at(number));
+    moved = movable_ones(std::move(moved));
+    if (moved.empty()) return false;
+    // After this call returns the view would remove the dragged rows; the job is changed afterwards instead, as it is
     // then.
     if (row < 0 && parent.isValid()) {
         QMetaObject::invokeMethod(
@@ -316,56 +340,82 @@ bool JobSheetModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row,
 }
 
 /// In front of the step of another row, in the same list; last of all where that is none.
-void JobSheetModel::move(const RowId& moved, const RowId& before) {
+void JobSheetModel::move(const std::vector<RowId>& moved, const RowId& before) {
     Job job = controller_.job();
-    const Row *from = controller_.row(moved), *to = controller_.row(before);
-    if (!from || !from->step || (!to && !before.empty())) return;  // gone meanwhile
-    const QString name = name_of(*from, job);
-    const Transform there = to ? to->stands : Transform(Transform::Identity());
-    const Transform way =
-        there.isApprox(from->stands, 0) ? Transform(Transform::Identity()) : Transform(there.inverse()) * from->stands;
-    const Place place = to ? Place{to->list->id, to->step->id} : Place{job.work(), {}};
-    const Steps old = from->list->steps;
-    const std::string list = from->list->id;
-    if (auto done = move_step(job, moved.step(), place, way); !done) {
-        Q_EMIT said(QString::fromStdString(done.error().sentence()));
-        return;
+    auto order = [](const Job& of) {
+        std::vector<std::vector<std::string>> ways;
+        for (const Row& row : rows_of(of)) ways.push_back(row.id.way);
+        return ways;
+    };
+    const auto old = order(job);
+    for (const RowId& one : moved) {
+        // The rows change with each step that is moved.
+        const std::vector<Row> rows = rows_of(job);
+        const Row *from = find_row(rows, one), *to = find_row(rows, before);
+        if (!from || !from->step || (!to && !before.empty())) return;  // gone meanwhile
+        const Transform there = to ? to->stands : Transform(Transform::Identity());
+        const bool stays = there.isApprox(from->stands, 0);
+        const Transform way = stays ? Transform(Transform::Identity()) : Transform(there.inverse()) * from->stands;
+        const Place place = to ? Place{to->list->id, to->step->id} : Place{job.work(), {}};
+        if (auto done = move_step(job, one.step(), place, way); !done) {
+            Q_EMIT said(QString::fromStdString(done.error().sentence()));
+            return;
+        }
     }
-    const auto same_ids = [](const auto& a, const auto& b) { return a->id == b->id; };
-    if (place.list == list && std::ranges::equal(job.find_part(list)->steps, old, same_ids)) return;  // it lay there
-    controller_.change(std::move(job), tr("reorder %1").arg(name));
+    if (order(job) != old) controller_.change(std::move(job), tr("reorder %1").arg(names_of(moved)));
 }
 
-void JobSheetModel::move_onto(const RowId& moved, const RowId& onto) {
-    const int row = row_of(moved), other = row_of(onto);
-    if (row < 0 || other < 0 || row == other) return;
+void JobSheetModel::move_onto(const std::vector<RowId>& moved, const RowId& onto) {
+    const Row* other = controller_.row(onto);
+    if (!other) return;
     Job job = controller_.job();
-    const QString name = name_of(*row_at(row), job), with = name_of(*row_at(other), job);
-    if (auto done = move_into(job, moved.step(), onto.step()); !done) {
-        Q_EMIT said(QString::fromStdString(done.error().sentence()));
-        return;
+    const QString names = names_of(moved), with = name_of(*other, job);
+    bool any = false;
+    for (const RowId& one : moved) {
+        if (one == onto || !find_step(job, one.step()).step) continue;
+        if (auto done = move_into(job, one.step(), onto.step()); !done) {
+            Q_EMIT said(QString::fromStdString(done.error().sentence()));
+            return;
+        }
+        any = true;
     }
-    controller_.change(std::move(job), tr("bundle %1 with %2").arg(name, with));
-    Q_EMIT said(tr("\"%1\" now acts on \"%2\", before that acts on the body.").arg(name, with));
+    if (!any) return;
+    controller_.change(std::move(job), tr("bundle %1 with %2").arg(names, with));
+    Q_EMIT said(moved.size() == 1 ? tr("\"%1\" now acts on \"%2\", before that acts on the body.").arg(names, with)
+                                  : tr("They now act on \"%1\", before that acts on the body.").arg(with));
 }
 
-QString JobSheetModel::bundle(int row, bool into) {
-    const Row* at = row_at(row);
-    if (!at || !at->step) return tr("Choose a step first: a bundle is made of steps.");
-    const QString name = name_of(*at, controller_.job());
+QString JobSheetModel::names_of(const std::vector<RowId>& rows) const {
+    const Row* first = rows.size() == 1 ? controller_.row(rows.front()) : nullptr;
+    return first ? name_of(*first, controller_.job()) : counted(rows.size(), tr("row"), tr("rows"));
+}
+
+void JobSheetModel::bundle(const std::vector<RowId>& rows, bool into) {
+    const std::vector<RowId> moved = movable_ones(rows);
+    const Row* first = moved.empty() ? nullptr : controller_.row(moved.front());
+    if (!first) {
+        Q_EMIT said(tr("Choose a step first: a bundle is made of steps."));
+        return;
+    }
+    const QString names = names_of(moved);
     if (into) {
         const Row* above = nullptr;
-        for (int k = row - 1; k >= 0 && row_at(k)->depth >= at->depth && !above; --k)
-            if (const Row* r = row_at(k); r->depth == at->depth && r->combines()) above = r;
-        if (!above) return tr("There is no step above that \"%1\" could be bundled with.").arg(name);
-        const QString with = name_of(*above, controller_.job());
-        move_onto(at->id, above->id);
-        return tr("\"%1\" now acts on \"%2\", before that acts on the body.").arg(name, with);
+        for (int k = row_of(first->id) - 1; k >= 0 && row_at(k)->depth >= first->depth && !above; --k)
+            if (const Row* r = row_at(k); r->depth == first->depth && r->combines()) above = r;
+        if (above)
+            move_onto(moved, above->id);
+        else
+            Q_EMIT said(tr("There is no step above that \"%1\" could be bundled with.").arg(names));
+        return;
     }
     Job job = controller_.job();
-    if (!move_out(job, at->id)) return tr("\"%1\" lies in no bundle.").arg(name);
-    controller_.change(std::move(job), tr("unbundle %1").arg(name));
-    return tr("\"%1\" now acts after the bundle, by itself.").arg(name);
+    bool any = false;
+    for (auto at = moved.rbegin(); at != moved.rend(); ++at)  // each behind the same step, so that their order stays
+        any = move_out(job, *at) || any;
+    if (any) controller_.change(std::move(job), tr("unbundle %1").arg(names));
+    Q_EMIT said(!any                ? tr("\"%1\" lies in no bundle.").arg(names)
+                : moved.size() == 1 ? tr("\"%1\" now acts after the bundle, by itself.").arg(names)
+                                    : tr("They now act after the bundle, by themselves."));
 }
 
 JobSheet::JobSheet(JobController& controller, QWidget* parent)
@@ -393,8 +443,12 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
     view_->setMouseTracking(true);
     connect(view_, &QListView::entered, this,
             [this](const QModelIndex& row) { Q_EMIT hint(row.data(Qt::ToolTipRole).toString()); });
+    view_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     connect(view_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex& current) {
         if (!choosing_ && current.isValid()) Q_EMIT chosen(model_->id_at(current.row()));
+    });
+    connect(view_->selectionModel(), &QItemSelectionModel::selectionChanged, this, [this] {
+        if (!choosing_) selected_ = chosen_rows();
     });
     connect(view_, &SheetView::hint, this, &JobSheet::hint);
     connect(model_, &JobSheetModel::said, this, &JobSheet::hint);
@@ -411,11 +465,27 @@ JobSheet::JobSheet(JobController& controller, QWidget* parent)
 }
 
 void JobSheet::choose(const RowId& id) {
-    choosing_ = true;
     const int row = model_->row_of(id);
-    view_->setCurrentIndex(row < 0 ? QModelIndex() : model_->index(row));
-    if (row < 0) view_->clearSelection();
+    // The view is at it already, and sees to what is chosen with it.
+    if (row >= 0 && view_->currentIndex().row() == row) return;
+    if (std::ranges::find(selected_, id) == selected_.end()) selected_ = {id};
+    choosing_ = true;
+    view_->clearSelection();
+    view_->selectionModel()->setCurrentIndex(row < 0 ? QModelIndex() : model_->index(row),
+                                             QItemSelectionModel::NoUpdate);
+    for (const RowId& one : selected_)
+        if (const int at = model_->row_of(one); at >= 0)
+            view_->selectionModel()->select(model_->index(at), QItemSelectionModel::Select);
     choosing_ = false;
+}
+
+std::vector<RowId> JobSheet::chosen_rows() const {
+    std::vector<int> rows;
+    for (const QModelIndex& index : view_->selectionModel()->selectedRows()) rows.push_back(index.row());
+    std::ranges::sort(rows);
+    std::vector<RowId> out;
+    for (const int row : rows) out.push_back(model_->id_at(row));
+    return out;
 }
 
 }  // namespace anvil::app

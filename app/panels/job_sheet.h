@@ -42,20 +42,21 @@ class JobSheetModel : public QAbstractListModel {
     RowId id_at(int row) const;
     /// The last row that belongs to the first `steps` rows of steps, or to the base where that is 0.
     int last_row_of(std::size_t steps) const;
-    /// Puts the step of a row into the list of the step above it, or takes it out of the list that it stands in.
-    /// Returns what was done or why not, for the hint line.
-    QString bundle(int row, bool into);
+    /// Puts steps into the list of the step above them, or takes them out of the list that they stand in. Says what was
+    /// done, or why not.
+    void bundle(const std::vector<RowId>& rows, bool into);
 
   Q_SIGNALS:
     void said(const QString& text);
 
   private:
     const Row* row_at(int row) const;
+    QString names_of(const std::vector<RowId>& rows) const;
     QVariant treatment_data(const Row& row, int role) const;
     QString change_of(const Row& row, const RowOutcome* done) const;
     void reload();
-    void move(const RowId& moved, const RowId& before);
-    void move_onto(const RowId& moved, const RowId& onto);
+    void move(const std::vector<RowId>& moved, const RowId& before);
+    void move_onto(const std::vector<RowId>& moved, const RowId& onto);
     JobController& controller_;
     int count_ = 0;  // of rows, as the view knows them
 };
@@ -65,8 +66,12 @@ class JobSheet : public QWidget {
     Q_OBJECT
   public:
     explicit JobSheet(JobController& controller, QWidget* parent = nullptr);
+    /// The rows that were chosen with it stay so, where it is one of them.
     void choose(const RowId& row);
+    /// The one whose settings are shown.
     RowId chosen_row() const { return model_->id_at(view_->currentIndex().row()); }
+    /// All that are chosen, from the top down.
+    std::vector<RowId> chosen_rows() const;
     JobSheetModel* model() const { return model_; }
     SheetView* view() const { return view_; }
 
@@ -78,6 +83,7 @@ class JobSheet : public QWidget {
     JobController& controller_;
     JobSheetModel* model_;
     SheetView* view_;
+    std::vector<RowId> selected_;
     bool choosing_ = false;
 };
 

@@ -118,13 +118,7 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     connect(compare_, &CompareRow::wanted, this, &MendPanel::compare_wanted);
     auto* remove = new QPushButton(tr("Take these repairs off"));
     column->addWidget(remove);
-    connect(remove, &QPushButton::clicked, this, [this] {
-        if (!row()) return;
-        Job job = controller_.job();
-        const QString name = body_name();
-        remove_step(job, row_.step());
-        controller_.change(std::move(job), tr("take repairs off %1").arg(name));
-    });
+    connect(remove, &QPushButton::clicked, this, &MendPanel::remove_wanted);
     connect(&controller_, &JobController::job_changed, this, &MendPanel::reload);
     connect(&controller_, &JobController::evaluated, this, &MendPanel::reload_done);
     reload();
@@ -224,9 +218,7 @@ MendSettings MendPanel::settings() const {
 
 QString MendPanel::body_name() const {
     const Part* part = controller_.job().find_part(row_.part);
-    return !part                                  ? QString()
-           : part->id == controller_.job().work() ? tr("the result")
-                                                  : QString::fromStdString(part->name);
+    return !part ? QString() : part->id == controller_.job().work() ? tr("the result") : quoted(part->name);
 }
 
 void MendPanel::set_row(const RowId& row) {
@@ -255,10 +247,9 @@ void MendPanel::reload() {
     const MendSettings set = settings();
     const MendSettings* m = &set;
     plan_->setVisible(!by_hand);
-    title_->setText(by_hand ? tr("Edits by hand of %1").arg(quoted(body_name().toStdString()))
-                    : m->options.places.empty()
-                        ? tr("Mending %1").arg(quoted(body_name().toStdString()))
-                        : tr("Mending chosen places of %1").arg(quoted(body_name().toStdString())));
+    title_->setText(by_hand                     ? tr("Edits by hand of %1").arg(body_name())
+                    : m->options.places.empty() ? tr("Mending %1").arg(body_name())
+                                                : tr("Mending chosen places of %1").arg(body_name()));
     fill_button(m->options.fill)->setChecked(true);
     sheet_button(m->options.sheets)->setChecked(true);
     for (const Repair repair : whole_plan()) {

@@ -42,6 +42,7 @@ class MendPanel : public QWidget {
     void pins_changed();
     void chosen(const anvil::RowId& row);
     void compare_wanted(anvil::app::Compare compare);
+    void remove_wanted();
 
   private:
     struct Line {

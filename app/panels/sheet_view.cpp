@@ -136,6 +136,13 @@ void SheetView::resizeEvent(QResizeEvent* event) {
     if (currentIndex().isValid()) scrollTo(currentIndex());
 }
 
-void SheetView::bundle(bool into) { Q_EMIT hint(model_.bundle(currentIndex().row(), into)); }
+void SheetView::bundle(bool into) {
+    std::vector<int> rows;
+    for (const QModelIndex& index : selectionModel()->selectedRows()) rows.push_back(index.row());
+    std::ranges::sort(rows);
+    std::vector<RowId> chosen;
+    for (const int row : rows) chosen.push_back(model_.id_at(row));
+    model_.bundle(chosen, into);
+}
 
 }  // namespace anvil::app

@@ -22,7 +22,7 @@ class SheetView : public QListView {
     QRect stop_line() const;
     /// Moves the line by so many steps.
     void move_stop(int by);
-    /// Puts the chosen step into the list of the one above, or takes it out of the list it stands in (Ctrl+Right,
+    /// Puts the chosen steps into the list of the one above, or takes them out of the list they stand in (Ctrl+Right,
     /// Ctrl+Left).
     void bundle(bool into);
 

@@ -12,6 +12,7 @@
 
 #include "app/panels/parts_of_panels.h"
 #include "app/theme.h"
+#include "app/user_settings.h"
 #include "app/words.h"
 #include "core/job/part_report.h"
 #include "core/job/quantity.h"
@@ -121,7 +122,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     grid->addWidget(met_, 7, 0, 1, 4);
     make_result_box();
     column->addWidget(result_box_);
-    connect(remove_, &QPushButton::clicked, this, &StepPanel::remove);
+    connect(remove_, &QPushButton::clicked, this, &StepPanel::remove_wanted);
     connect(base_, &QPushButton::clicked, this, [this] {
         Job job = controller_.job();
         if (!part() || base_of(job) == row_.part) return;
@@ -133,6 +134,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_met);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_open);
+    connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_kept);
     reload();
 }
 
@@ -164,6 +166,18 @@ void StepPanel::make_result_box() {
             controller_.change(std::move(job), k == 0 ? tr("set contacts back") : tr("bridge contacts"));
         });
     }
+    auto* memory = new QHBoxLayout;
+    kept_ = new QLabel;
+    kept_->setObjectName("emptyText");
+    budget_ = new QLineEdit;
+    budget_->setFixedWidth(78);
+    budget_->setAccessibleName(tr("Memory for kept results"));
+    budget_->setToolTip(
+        tr("What was worked out is kept for the next change, up to so much; what was used least goes first"));
+    memory->addWidget(kept_, 1);
+    memory->addWidget(budget_);
+    grid->addLayout(memory, 3, 0, 1, 2);
+    connect(budget_, &QLineEdit::editingFinished, this, &StepPanel::commit_budget);
     merge_flush_ = new QCheckBox(tr("Make flush faces one flat face"));
     merge_flush_->setToolTip(tr("Faces in one plane side by side become one region, and points on its lines go"));
     grid->addWidget(merge_flush_, 2, 0, 1, 2);
@@ -188,6 +202,7 @@ void StepPanel::reload() {
     contact_[0]->setChecked(job.settings.contact == ContactRule::separate);
     contact_[1]->setChecked(job.settings.contact == ContactRule::join);
     merge_flush_->setChecked(job.settings.merge_flush);
+    reload_kept();
     title_->setVisible(part != nullptr);
     reload_note();
     if (!part) return;
@@ -212,9 +227,29 @@ void StepPanel::reload() {
         mark_wrong(*edit, false);
     }
     base_->setEnabled(!at->is_base());
-    remove_->setText(is_used_again() ? tr("Remove step") : tr("Remove part"));
+    remove_->setText(is_used_elsewhere(controller_.rows(), *at) ? tr("Remove step") : tr("Remove part"));
     reload_met();
     reload_open();
+}
+
+void StepPanel::reload_kept() {
+    const auto outcome = controller_.outcome();
+    kept_->setText(tr("Results kept: %1 of").arg(memory_text(outcome ? outcome->kept_bytes : 0)));
+    budget_->setText(memory_text(controller_.budget()));
+    mark_wrong(*budget_, false);
+}
+
+void StepPanel::commit_budget() {
+    if (budget_->text() == memory_text(controller_.budget())) return;
+    const auto bytes = memory_from(budget_->text());
+    mark_wrong(*budget_, !bytes);
+    if (!bytes) {
+        Q_EMIT hint(tr("An amount of memory is wanted here, 16 MB or more: 512 MB, 2 GB."));
+        return;
+    }
+    controller_.set_budget(*bytes);
+    save_budget(*bytes);
+    reload_kept();
 }
 
 /// Whether to close it is asked only of what is open.
@@ -314,25 +349,6 @@ void StepPanel::apply_operation(Operation operation) {
         edit_step(job, at->step->id, [&](Step& step) { step.kind = std::string(word(operation)); });
     }
     controller_.change(std::move(job), tr("%1 with %2").arg(verb, name));
-}
-
-/// Whether other steps have the part for their operand, too.
-bool StepPanel::is_used_again() const {
-    std::set<std::string> steps;
-    for (const Row& other : controller_.rows())
-        if (other.use && other.step && other.id.part == row_.part) steps.insert(other.step->id);
-    return row_.is_step() && steps.size() > 1;
-}
-
-void StepPanel::remove() {
-    if (!part()) return;
-    Job job = controller_.job();
-    const QString name = QString::fromStdString(part()->name);
-    if (is_used_again())
-        remove_step(job, row_.step());
-    else
-        remove_part(job, row_.part);
-    controller_.change(std::move(job), tr("remove %1").arg(name));
 }
 
 }  // namespace anvil::app

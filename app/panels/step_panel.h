@@ -21,14 +21,14 @@ class StepPanel : public QWidget {
     void set_row(const RowId& row);
     /// Makes the chosen part the operand of this operation: a waiting part gets a step.
     void apply_operation(Operation operation);
-    /// Takes the part out with its steps; only the step, where others use the part, too.
-    void remove();
     QCheckBox* merge_flush() const { return merge_flush_; }
     QCheckBox* closes_sheets() const { return closes_sheets_; }
+    QLineEdit* budget_field() const { return budget_; }
     QLineEdit* field(int index) const { return fields_[static_cast<std::size_t>(index)]; }
 
   Q_SIGNALS:
     void hint(const QString& text);
+    void remove_wanted();
 
   private:
     void make_result_box();
@@ -36,10 +36,11 @@ class StepPanel : public QWidget {
     void reload_note();
     void reload_met();
     void reload_open();
+    void reload_kept();
+    void commit_budget();
     void commit(int index);
     const Row* row() const { return controller_.row(row_); }
     const Part* part() const { return controller_.job().find_part(row_.part); }
-    bool is_used_again() const;
 
     JobController& controller_;
     RowId row_;
@@ -50,6 +51,8 @@ class StepPanel : public QWidget {
     std::array<QToolButton*, std::size(all_operations)> operations_{};
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;
+    QLabel* kept_;
+    QLineEdit* budget_;
 };
 
 }  // namespace anvil::app

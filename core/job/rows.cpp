@@ -111,6 +111,12 @@ RowId nearest_row(std::span<const Row> rows, const RowId& id) {
     return at == rows.end() ? RowId() : at->id;
 }
 
+bool is_used_elsewhere(std::span<const Row> rows, const Row& row) {
+    return row.step && std::ranges::any_of(rows, [&](const Row& other) {
+               return other.step && other.use && other.id.part == row.id.part && other.step->id != row.step->id;
+           });
+}
+
 std::string name_of(const Job& job, const Row& row) {
     const Part* part = job.find_part(row.id.part);
     const std::string name = part ? part->name : row.id.part;

@@ -48,6 +48,8 @@ std::vector<Row> rows_of(const Job& job);
 const Row* find_row(std::span<const Row> rows, const RowId& id);
 /// The row of that way, or where it has gone the first one that is about its part.
 RowId nearest_row(std::span<const Row> rows, const RowId& id);
+/// Whether another step than that of the row has the part for its operand, too.
+bool is_used_elsewhere(std::span<const Row> rows, const Row& row);
 /// "base (housing)", "step 3 (bore)", "step 3.1 (mend)".
 std::string name_of(const Job& job, const Row& row);
 /// Ids of the steps below a stop line that lets so many rows of steps count, from the top.

@@ -12,6 +12,7 @@ Result<Treated> put_there(const std::shared_ptr<const Mesh>& body, const Values&
     const Placement placement{{number("move_x"), number("move_y"), number("move_z")},
                               {number("turn_x"), number("turn_y"), number("turn_z")}};
     const Transform all = placement.transform() * scaling(number("scale"));
+    if (all.isApprox(Transform::Identity(), 0)) return Treated{.mesh = body};
     return Treated{.mesh = std::make_shared<const Mesh>(transformed(*body, all))};
 }
 
