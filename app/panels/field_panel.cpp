@@ -114,6 +114,7 @@ FieldPanel::Editor FieldPanel::editor_of(const Field& field) {
             return {box, [box](const Value& v) { box->setChecked(std::get<bool>(v)); }};
         }
         case Field::Type::choice: return chosen(field);
+        case Field::Type::held:
         case Field::Type::elements: {
             auto* label = new QLabel;
             return {label,

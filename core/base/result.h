@@ -22,7 +22,7 @@ enum class ErrorCode {
     // 200: the operation cannot be done
     open_operand = 200,
     too_few_operands,
-    no_agreement,
+    lost,  ///< what it holds on to is not there any more
     out_of_memory,
     out_of_range,
     unexpected,  ///< a library threw what it should not

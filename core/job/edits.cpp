@@ -243,9 +243,13 @@ void carry(Step& step, const Transform& way) {
     if (is_identity(way)) return;
     if (step.operand) step.operand->placement = placement_from(way * step.operand->placement.transform());
     const Kind* kind = find_kind(step.kind);
-    for (auto& [name, value] : step.values)
+    for (auto& [name, value] : step.values) {
         if (const Field* field = kind ? kind->find_field(name) : nullptr; field && field->type == Field::Type::elements)
             for (Vec3& p : std::get<std::vector<Vec3>>(value)) p = apply(way, p);
+        if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
+            for (Anchor& anchor : *anchors)
+                for (Vec3& p : anchor.points) p = apply(way, p);
+    }
     for (auto& inner : step.steps) {
         Step next = *inner;
         carry(next, way);
@@ -258,6 +262,12 @@ void scale_lengths(Step& step, double factor) {
     for (auto& [name, value] : step.values) {
         const Field* field = kind ? kind->find_field(name) : nullptr;
         if (!field) continue;
+        if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
+            for (Anchor& anchor : *anchors) {
+                for (Vec3& p : anchor.points) p = p * factor;
+                anchor.size *= anchor.kind == ElementKind::faces ? factor * factor : factor;
+                anchor.apart *= factor;
+            }
         if (field->type == Field::Type::elements)
             for (Vec3& p : std::get<std::vector<Vec3>>(value)) p = p * factor;
         // What was set for a selection goes with that; what somebody typed in millimetres stays.

@@ -93,6 +93,7 @@ Result<Value> value_from_text(const Field& field, std::string_view text) {
             return Value(std::move(out));
         }
         case Field::Type::elements: return points_from(field, text);
+        case Field::Type::held: return wanted(field, text);  // what it is between is not typed
         default: return number_from(field, text);
     }
 }
@@ -107,6 +108,7 @@ std::string text_of(const Field& field, const Value& value) {
     if (const auto* v = std::get_if<std::int64_t>(&value)) return std::to_string(*v);
     if (const auto* v = std::get_if<std::string>(&value)) return *v;
     if (const auto* v = std::get_if<std::vector<Vec3>>(&value)) return count_text(v->size(), "point", "points");
+    if (const auto* v = std::get_if<std::vector<Anchor>>(&value)) return count_text(v->size(), "place", "places");
     std::string out;
     for (const std::string& word : std::get<std::vector<std::string>>(value)) out += (out.empty() ? "" : ",") + word;
     return out;
@@ -124,6 +126,7 @@ std::string described(const Field& field) {
         case Field::Type::choices: return "some of " + list_of(field.choices) + ", separated by commas";
         case Field::Type::words: return "words, separated by commas";
         case Field::Type::elements: return "points: x,y,z;x,y,z";
+        case Field::Type::held: return "what is selected of the body";
     }
     return {};
 }

@@ -1,3 +1,6 @@
+#include <charconv>
+#include <map>
+
 #include "core/job/format1.h"
 #include "core/job/job_json.h"
 #include "core/job/job_text.h"
@@ -6,6 +9,39 @@ namespace anvil {
 namespace {
 
 using namespace job_json;
+
+Anchor anchor_from(const JsonValue& in) {
+    static const std::map<std::string, ElementKind, std::less<>> kinds{
+        {"points", ElementKind::points}, {"edges", ElementKind::edges}, {"faces", ElementKind::faces}};
+    Anchor out;
+    const auto kind = kinds.find(in.at("of").text());
+    if (kind == kinds.end()) refuse(in.where() + " holds neither points nor edges nor faces");
+    out.kind = kind->second;
+    for (const JsonValue& tag : in.at("tags").list()) {
+        const auto parts = tag.list();
+        if (parts.size() != 3) refuse(tag.where() + " should be a use, a maker and a key");
+        const std::string key = parts[2].text();
+        std::uint64_t local = 0;
+        const auto [end, error] = std::from_chars(key.data(), key.data() + key.size(), local, 16);
+        if (error != std::errc() || end != key.data() + key.size()) refuse(parts[2].where() + " should be a key");
+        out.tags.push_back({parts[0].text(), parts[1].text(), local});
+    }
+    std::ranges::sort(out.tags);
+    out.points = in.at("points").points();
+    read_if(in, "whole", out.whole);
+    read_if(in, "size", out.size);
+    read_if(in, "apart", out.apart);
+    if (const auto alike = in.find("alike")) {
+        const int n = alike->whole_number();
+        if (n < 1) refuse(alike->where() + " is below 1");
+        out.alike = static_cast<std::uint32_t>(n);
+    }
+    if (out.points.empty() || (out.tags.empty() && out.whole)) refuse(in.where() + " holds on to nothing");
+    if (!out.whole && out.points.size() % static_cast<std::size_t>(points_of(out.kind)) != 0)
+        refuse(in.where() + ".points name no whole elements");
+    if (out.kind == ElementKind::faces && out.tags.size() != 1) refuse(in.where() + " is of faces with one tag each");
+    return out;
+}
 
 /// A value of the type that the field has.
 Value value_from(const JsonValue& in, const Field& field) {
@@ -17,6 +53,11 @@ Value value_from(const JsonValue& in, const Field& field) {
             if constexpr (std::is_same_v<T, double>) return in.number();
             if constexpr (std::is_same_v<T, std::string>) return in.text();
             if constexpr (std::is_same_v<T, std::vector<Vec3>>) return in.points();
+            if constexpr (std::is_same_v<T, std::vector<Anchor>>) {
+                std::vector<Anchor> out;
+                for (const JsonValue& anchor : in.list()) out.push_back(anchor_from(anchor));
+                return out;
+            }
             if constexpr (std::is_same_v<T, std::vector<std::string>>) {
                 std::vector<std::string> out;
                 for (const JsonValue& word : in.list()) out.push_back(word.text());

@@ -1,3 +1,5 @@
+#include <charconv>
+
 #include "core/job/job_json.h"
 #include "core/job/job_text.h"
 
@@ -6,12 +8,31 @@ namespace {
 
 using namespace job_json;
 
+json to_json(const Anchor& anchor) {
+    static constexpr const char* kinds[] = {"points", "edges", "faces"};
+    json out{{"of", kinds[static_cast<int>(anchor.kind)]}, {"points", list(anchor.points)}, {"size", anchor.size}};
+    out["tags"] = json::array();
+    for (const Tag& tag : anchor.tags) {
+        char key[17];
+        const auto [end, error] = std::to_chars(key, key + 16, tag.local, 16);
+        out["tags"].push_back({tag.use, tag.maker, std::string(key, end)});
+    }
+    if (!anchor.whole) out["whole"] = false;
+    if (anchor.alike > 1) out["alike"] = anchor.alike;
+    if (anchor.alike > 1) out["apart"] = anchor.apart;
+    return out;
+}
+
 json to_json(const Value& value) {
     return std::visit(
         [](const auto& v) -> json {
-            if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Vec3>>)
+            if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Vec3>>) {
                 return list(v);
-            else
+            } else if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Anchor>>) {
+                json out = json::array();
+                for (const Anchor& anchor : v) out.push_back(to_json(anchor));
+                return out;
+            } else
                 return v;
         },
         value);

@@ -5,6 +5,7 @@
 #include <utility>
 
 #include "core/base/memory.h"
+#include "core/job/anchors.h"
 #include "core/job/kept_bytes.h"
 #include "core/mend/hand_tools.h"
 #include "core/mesh/weld.h"
@@ -30,6 +31,8 @@ KeyMaker& add_values(KeyMaker& key, const Values& values) {
             [&](const auto& v) {
                 if constexpr (requires { key.add(v); })
                     key.add(v);
+                else if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Anchor>>)
+                    key.add(v.size());  // what they hold is added once it is found
                 else
                     key.add_list(v);
             },
@@ -65,6 +68,8 @@ class ListEvaluator::Run {
         auto done = of_.segments_.run(body.body, body.tail, settle_, progress_);
         if (!done) return done.error();
         out_.result = std::move(*done);
+        out_.lineages[work->id] =
+            std::make_shared<Lineage>(Lineage{.combined = out_.result.combined, .of = out_.result.operands});
         note(body.tail);
         return std::move(out_);
     }
@@ -89,6 +94,7 @@ class ListEvaluator::Run {
         open_.pop_back();
         if (!done) return done.error();
         out_.parts[part.id] = out.body.mesh;
+        out_.lineages[part.id] = out.body.lineage;
         known_.emplace(part.id, out);
         return out;
     }
@@ -103,7 +109,12 @@ class ListEvaluator::Run {
 
     Result<Body> source_of(const Part& part) {
         if (const auto* stored = std::get_if<StoredMesh>(&part.source))
-            return Body{stored->mesh, of_.keys_.of(stored->mesh), Transform::Identity(), false, part.id};
+            return Body{stored->mesh,
+                        of_.keys_.of(stored->mesh),
+                        Transform::Identity(),
+                        false,
+                        part.id,
+                        std::make_shared<Lineage>(Lineage{.maker = part.id, .mesh = stored->mesh})};
         return body_of(std::get<Use>(part.source));
     }
 
@@ -198,7 +209,8 @@ class ListEvaluator::Run {
             return {};
         }
         const std::shared_ptr<const Mesh> mesh(done->combined, &done->combined->mesh);
-        to.body = {mesh, of_.keys_.of(mesh), Transform::Identity(), false, to.body.part};
+        auto lineage = std::make_shared<Lineage>(Lineage{.combined = done->combined, .of = std::move(done->operands)});
+        to.body = {mesh, of_.keys_.of(mesh), Transform::Identity(), false, to.body.part, std::move(lineage)};
         to.tail.clear();
         return {};
     }
@@ -241,17 +253,27 @@ class ListEvaluator::Run {
         }
         row.treated = *done;
         row.seconds = (*done)->seconds;
-        to.body.mesh = (*done)->mesh;
-        to.body.key = of_.keys_.of(to.body.mesh);
+        go_on_with((*done)->mesh, step.id, (*done)->same_faces, to.body);
         return {};
+    }
+
+    /// The body is that mesh now, by a step.
+    void go_on_with(const std::shared_ptr<const Mesh>& mesh, const std::string& step, bool same_faces, Body& body) {
+        if (mesh == body.mesh) return;
+        body.lineage = std::make_shared<Lineage>(Lineage{
+            .maker = step, .mesh = mesh, .old = body.mesh, .same_faces = same_faces, .of = {{{}, body.lineage}}});
+        body.mesh = mesh;
+        body.key = of_.keys_.of(mesh);
     }
 
     Result<std::shared_ptr<const Treated>> treated(const Step& step, const Kind& kind, const Body& body) {
         KeyMaker key("treated 1");
         key.add(kind.word).add(kind.revision).add(body.key).add(settle_.precision).add(settle_.contact);
         add_values(key, step.values);
+        TreatSettings settings{settle_.precision, settle_.contact};
+        if (auto found = find_held(step, body, settings, key); !found) return found.error();
         if (auto known = of_.kept_.find<Treated>(key.key())) return known;
-        auto done = treated_anew(step, kind, body.mesh);
+        auto done = treated_anew(step, kind, body.mesh, settings);
         if (!done) return done.error();
         if (kind.stays_sound)
             if (auto sound = stays_sound(body, *done); !sound) return sound.error();
@@ -259,12 +281,26 @@ class ListEvaluator::Run {
         return of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(*done)), bytes);
     }
 
-    Result<Treated> treated_anew(const Step& step, const Kind& kind, const std::shared_ptr<const Mesh>& mesh) {
+    /// What the step holds on to, as it is in the body now.
+    Result<void> find_held(const Step& step, const Body& body, TreatSettings& settings, KeyMaker& key) {
+        for (const auto& [name, value] : step.values) {
+            const auto* anchors = std::get_if<std::vector<Anchor>>(&value);
+            if (!anchors) continue;
+            auto held = held_by(*anchors, welded(*body.mesh), *tags_of(*body.lineage));
+            if (!held) return held.error();
+            key.add(name).add(held->kind).add(held->elements.size());
+            for (const Element& e : held->elements)
+                for (int k = 0; k < points_of(held->kind); ++k) key.add(e[static_cast<std::size_t>(k)].value());
+            settings.held.emplace(name, std::move(*held));
+        }
+        return {};
+    }
+
+    Result<Treated> treated_anew(const Step& step, const Kind& kind, const std::shared_ptr<const Mesh>& mesh,
+                                 const TreatSettings& settings) {
         if (auto checked = check_values(kind, step.values); !checked) return checked.error();
         const auto start = std::chrono::steady_clock::now();
-        auto done = with_memory_checked([&] {
-            return kind.treat(mesh, step.values, {settle_.precision, settle_.contact}, progress_);
-        });
+        auto done = with_memory_checked([&] { return kind.treat(mesh, step.values, settings, progress_); });
         if (done) done->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
         return done;
     }
@@ -302,7 +338,7 @@ class ListEvaluator::Run {
     };
     /// Edits one after the other. Only the last mesh is kept, and one more edit goes on from there: as many meshes as
     /// there are edits would fill the memory.
-    Result<void> take_edits(const Steps& steps, Shaped& to) {
+    Result<void> take_edits(const std::string& group, const Steps& steps, Shaped& to) {
         KeyMaker content("edited by hand 1");
         content.add(to.body.key).add(settle_.precision).add(settle_.contact);
         std::vector<const Step*> edits;
@@ -319,7 +355,8 @@ class ListEvaluator::Run {
         while (known > 0 && !(before = of_.kept_.find<Edited>(keys[known - 1]))) --known;
         Edited now = before ? *before : Edited{to.body.mesh};
         for (std::size_t k = known; k < edits.size(); ++k) {
-            auto done = treated_anew(*edits[k], *find_kind(edits[k]->kind), now.mesh);
+            auto done =
+                treated_anew(*edits[k], *find_kind(edits[k]->kind), now.mesh, {settle_.precision, settle_.contact});
             if (!done && ends_evaluation(done.error())) return done.error();
             if (done) now.mesh = std::exchange(done->mesh, nullptr);
             now.done.push_back(done ? Result(std::make_shared<const Treated>(std::move(*done))) : done.error());
@@ -334,8 +371,7 @@ class ListEvaluator::Run {
                 note_error(row, edits[k]->id, now.done[k].error());
             }
         }
-        to.body.mesh = now.mesh;
-        to.body.key = of_.keys_.of(to.body.mesh);
+        go_on_with(now.mesh, group, false, to.body);
         return {};
     }
     static void note_error(RowOutcome& row, const std::string& id, const Error& error) {
@@ -354,7 +390,8 @@ class ListEvaluator::Run {
             const Kind* kind = find_kind(inner->kind);
             return kind && kind->of == KindClass::treat && kind->wants_selection();
         });
-        if (auto done = by_hand ? take_edits(step.steps, to) : take_steps(step.steps, true, to); !done) return done;
+        if (auto done = by_hand ? take_edits(step.id, step.steps, to) : take_steps(step.steps, true, to); !done)
+            return done;
         std::vector<HandDone> edits;
         for (const auto& inner : step.steps)
             if (const auto& done = out_.rows[inner->id].treated; done && done->by_hand) edits.push_back(*done->by_hand);

@@ -24,7 +24,9 @@ struct ListOutcome {
     SegmentResult result;                                      ///< of the part in work
     std::map<std::string, RowOutcome, std::less<>> rows;       ///< by step id
     std::map<std::string, std::shared_ptr<const Mesh>> parts;  ///< by id: after all but its last combining steps
-    std::map<std::string, Error> broken;                       ///< parts that have no body, and why
+    std::map<std::string, std::shared_ptr<Lineage>>
+        lineages;                         ///< the same, how they came about; of the part in work the result
+    std::map<std::string, Error> broken;  ///< parts that have no body, and why
 };
 
 /// Evaluates the lists of all parts. A list is a source, then treatments and segments (runs of combining steps) by

@@ -89,6 +89,7 @@ void be_alone(const Body& body, std::vector<CombineRow>& rows, SegmentResult& ou
     const Mesh* given[] = {body.mesh.get()};
     whole->take_materials(given);
     out.operand_parts = {body.part};
+    out.operands = {{{}, body.lineage}};
     const double volume = signed_volume(whole->mesh);
     for (CombineRow& row : rows) row.volume_before = row.volume_after = volume;
     out.combined = std::move(whole);
@@ -105,6 +106,7 @@ void gather(std::span<const Mesh* const> operands, std::vector<CombineRow>& rows
         gather_into(*whole, placed, static_cast<std::uint32_t>(given.size()));
         given.push_back(rows[i].operand.mesh.get());
         out.operand_parts.push_back(rows[i].operand.part);
+        out.operands.push_back({rows[i].step->id, rows[i].operand.lineage});
         const double volume = signed_volume(placed);
         rows[i].volume_after += volume;
         for (std::size_t later = i + 1; later < rows.size(); ++later) {
@@ -134,6 +136,7 @@ struct SegmentEvaluator::Wanted {
     Body body;
     Taken taken = Taken::repaired;
     ContentKey key{};
+    std::string use{};  // id of its step; of several the first
 };
 /// A mesh made ready, or why it cannot be an operand.
 struct SegmentEvaluator::Ready {
@@ -178,7 +181,7 @@ SegmentEvaluator::Operands SegmentEvaluator::operands_of(const Body& body, std::
         key.add(of.key).add(taken);
         for (int row = 0; row < 3; ++row)
             for (int column = 0; column < 4; ++column) key.add(of.stands.matrix()(row, column));
-        return Wanted{of, taken, key.key()};
+        return Wanted{of, taken, key.key(), {}};
     };
     auto usual = [](const Body& of) { return of.closes_sheets ? Taken::closed : Taken::repaired; };
     out.list.push_back(wanted(body, starts_as_surface(engine_steps(rows)) ? Taken::as_surface : usual(body)));
@@ -190,6 +193,7 @@ SegmentEvaluator::Operands SegmentEvaluator::operands_of(const Body& body, std::
     for (CombineRow* row : order) {
         Wanted one = wanted(row->operand, usual(row->operand));
         const auto known = std::ranges::find(out.list, one.key, &Wanted::key);
+        one.use = row->step->id;
         row->number = static_cast<std::uint32_t>(known - out.list.begin());
         if (known == out.list.end()) out.list.push_back(std::move(one));
     }
@@ -335,6 +339,7 @@ Result<SegmentResult> SegmentEvaluator::run(const Body& body, std::vector<Combin
         const Operand& made = *operands.ready[o]->operand;
         given.push_back(one.body.mesh.get());
         out.operand_parts.push_back(one.body.part);
+        out.operands.push_back({one.use, one.body.lineage});
         if (one.taken != Taken::as_surface && made.sheet && !made.flat) out.sheets.push_back(one.body.part);
         for (const std::string& note : made.notes) {
             if (o == 0) prepend(out.note, note);

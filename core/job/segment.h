@@ -3,6 +3,7 @@
 #include "core/combine/combine.h"
 #include "core/job/kept_results.h"
 #include "core/job/model.h"
+#include "core/job/tags.h"
 
 namespace anvil {
 
@@ -15,7 +16,8 @@ struct Body {
     ContentKey key;  ///< of the mesh
     Transform stands = Transform::Identity();
     bool closes_sheets = false;
-    std::string part;  ///< id of the part that it is
+    std::string part;                    ///< id of the part that it is
+    std::shared_ptr<Lineage> lineage{};  ///< how it came about
 
     Mesh placed() const { return transformed(*mesh, stands); }
 };
@@ -44,6 +46,7 @@ struct CombineRow {
 struct SegmentResult {
     std::shared_ptr<const Combined> combined;  ///< never null
     std::vector<std::string> operand_parts;    ///< per operand number in combined->source: the part's id
+    std::vector<Lineage::Operand> operands{};  ///< the same, how they came about
     std::vector<std::string> sheets;           ///< parts that were taken as sheets and could be closed
     std::string note;                          ///< what was assumed about the body
     std::optional<Error> error;                ///< why no step could act on it; it goes on as it was

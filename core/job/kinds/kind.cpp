@@ -59,7 +59,9 @@ const Field* Kind::find_field(std::string_view field) const {
 }
 
 bool Kind::wants_selection() const {
-    return std::ranges::any_of(fields, [](const Field& f) { return f.is_wanted && f.type == Field::Type::elements; });
+    return std::ranges::any_of(fields, [](const Field& f) {
+        return f.is_wanted && (f.type == Field::Type::elements || f.type == Field::Type::held);
+    });
 }
 
 const Kind* find_kind(std::string_view word) {

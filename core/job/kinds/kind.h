@@ -28,6 +28,7 @@ struct Field {
         choice,    ///< std::string, one of `choices`
         choices,   ///< std::vector<std::string>, some of `choices`, each once
         words,     ///< std::vector<std::string>, any
+        held,      ///< std::vector<Anchor>: elements of the body, found again when what is above changes
         elements,  ///< std::vector<Vec3>: points; the two ends of edges, the three corners of faces, one after the
                    ///< other
     };
@@ -51,6 +52,7 @@ enum class KindClass {
 struct TreatSettings {
     Precision precision = Precision::double_precision;
     ContactRule contact = ContactRule::separate;
+    std::map<std::string, Selection, std::less<>> held{};  ///< by field: the elements that are held, of the welded body
 };
 
 /// A treated body, and what there is to say about it.
@@ -62,6 +64,7 @@ struct Treated {
     double largest_move = 0;                 ///< mm
     std::optional<Question> question{};      ///< a decision that it waits for
     double seconds = 0;                      ///< that it took; the evaluator sets it
+    bool same_faces = false;                 ///< each face is the one of that number before, wherever it is now
 };
 
 /// A sort of step. Each stands in a file of its own under core/job/kinds, which registers it; readers, writers, keys,

@@ -14,7 +14,7 @@ Result<Treated> mirrored(const std::shared_ptr<const Mesh>& body, const Values& 
     // One rounding at most, none where the plane goes through the origin.
     for (Vec3& p : out->points) p[k] = 2 * at - p[k];
     turn_over(*out);
-    return Treated{.mesh = std::move(out)};
+    return Treated{.mesh = std::move(out), .same_faces = true};
 }
 
 const RegisterKind mirror_registered({

@@ -13,7 +13,7 @@ Result<Treated> put_there(const std::shared_ptr<const Mesh>& body, const Values&
                               {number("turn_x"), number("turn_y"), number("turn_z")}};
     const Transform all = placement.transform() * scaling(number("scale"));
     if (all.isApprox(Transform::Identity(), 0)) return Treated{.mesh = body};
-    return Treated{.mesh = std::make_shared<const Mesh>(transformed(*body, all))};
+    return Treated{.mesh = std::make_shared<const Mesh>(transformed(*body, all)), .same_faces = true};
 }
 
 Field place_field(const char* name, Field::Type type, const char* label, const char* says) {
