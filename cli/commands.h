@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/base/progress.h"
+#include "core/mend/repairs.h"
 
 namespace anvil::cli {
 
@@ -31,10 +32,8 @@ struct InspectOptions {
 struct MendCommand {
     std::string input, output, json;
     std::vector<std::string> only;  ///< words of repairs; empty for the whole plan
-    double weld_distance = 0, smallest_shell = 0, thickness = 0;
-    double longest_hole = -1;  ///< mm; negative for no limit
-    double bridge_within = 0;  ///< mm
-    std::string sheets;        ///< empty: left, or thickened where a thickness is given
+    MendOptions how;                ///< of which the reaches are set
+    std::string sheets;             ///< empty: left, or thickened where a thickness is given
     std::string fill = "smallest";
     std::string page;  ///< the report in HTML
     std::string contact = "separate";

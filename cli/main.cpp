@@ -15,6 +15,7 @@
 #include "core/base/memory.h"
 #include "core/base/plain_text.h"
 #include "core/mend/mend.h"
+#include "core/mend/reaches.h"
 
 namespace {
 anvil::Progress progress;
@@ -111,15 +112,18 @@ int main(int argc, char** argv) try {
     mend->add_option("-o,--out", mend_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
     mend->add_option("--only", mend_options.only, "run these repairs alone, listed below; separated by commas")
         ->delimiter(',');
-    mend->add_option("--max-hole", mend_options.longest_hole, "leave holes open that are longer round their rim, in mm")
-        ->check(CLI::NonNegativeNumber);
-    mend->add_option("--weld", mend_options.weld_distance, "make points one that are no farther apart, in mm")
-        ->check(CLI::NonNegativeNumber);
-    mend->add_option("--min-shell", mend_options.smallest_shell, "drop closed shells of less volume, in mm³")
-        ->check(CLI::NonNegativeNumber);
-    mend->add_option("--bridge", mend_options.bridge_within,
-                     "join two borders by a strip that are nowhere farther apart, in mm")
-        ->check(CLI::NonNegativeNumber);
+    for (const anvil::Reach& reach : anvil::reaches()) {
+        if (reach.may_be_less_than_none) continue;  // of the ledger's cracks alone
+        std::string name = std::string("--") + reach.name;
+        std::ranges::replace(name, '_', '-');
+        mend->add_option(name, mend_options.how.*reach.value,
+                         std::string(reach.says) + (reach.repair == anvil::Repair::shells ? ", in mm³"
+                                                    : reach.repair == anvil::Repair::thicken
+                                                        ? ", in mm; by itself it means --sheets thicken"
+                                                        : ", in mm"))
+            ->check(reach.repair == anvil::Repair::thicken ? CLI::Validator(CLI::PositiveNumber)
+                                                           : CLI::Validator(CLI::NonNegativeNumber));
+    }
     mend->add_option("--fill", mend_options.fill, "how holes are closed: smallest, flat or smooth")
         ->check(CLI::IsMember({"smallest", "flat", "smooth"}));
     mend->add_option(
@@ -127,9 +131,6 @@ int main(int argc, char** argv) try {
             "what becomes of a surface that encloses nothing: leave (it stays open), thicken (see --thickness) "
             "or close (every hole is filled, however large)")
         ->check(CLI::IsMember({"leave", "thicken", "close"}));
-    mend->add_option("--thickness", mend_options.thickness,
-                     "how thick a sheet becomes, in mm; by itself it means --sheets thicken")
-        ->check(CLI::PositiveNumber);
     mend->add_option("--contact", mend_options.contact, "where bodies only touch: separate (the default) or join")
         ->check(contact_rules);
     mend->add_option("--json", mend_options.json, "write a report; - for standard output");

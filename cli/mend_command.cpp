@@ -26,20 +26,16 @@ Status run_mend(const MendCommand& options, Progress& progress) {
         plan.push_back(*repair);
     }
     if (plan.empty()) plan.assign(whole_plan().begin(), whole_plan().end());
-    MendOptions how{.weld_distance = options.weld_distance,
-                    .bridge_within = options.bridge_within,
-                    .fill = *fill_style_from(options.fill),
-                    .smallest_shell = options.smallest_shell,
-                    .sheets = options.thickness > 0 ? SheetRule::thicken : SheetRule::leave,
-                    .thickness = options.thickness,
-                    .precision = precision_of(options.output),
-                    .contact = *contact_rule_from(options.contact)};
+    MendOptions how = options.how;
+    how.fill = *fill_style_from(options.fill);
+    how.sheets = how.thickness > 0 ? SheetRule::thicken : SheetRule::leave;
+    how.precision = precision_of(options.output);
+    how.contact = *contact_rule_from(options.contact);
     if (!options.sheets.empty()) {
         how.sheets = *sheet_rule_from(options.sheets);
-        if (how.sheets != SheetRule::thicken && options.thickness > 0)
+        if (how.sheets != SheetRule::thicken && how.thickness > 0)
             return fail_usage("--thickness goes with --sheets thicken only");
     }
-    if (options.longest_hole >= 0) how.longest_hole = options.longest_hole;
 
     auto mesh = read_mesh(options.input);
     if (!mesh) return fail(mesh.error());

@@ -89,13 +89,12 @@ Status run_do(const DoOptions& options, Progress& progress) {
     if (!mesh) return fail(mesh.error());
     Job job;
     job.results = {"part-1"};
-    Steps steps{std::make_shared<const Step>(
-        Step{.id = "step-1", .kind = kind->word, .values = std::move(values)})};
-    job.parts.push_back(std::make_shared<const Part>(
-        Part{.id = "part-1",
-                    .name = options.input,
-                    .source = StoredMesh{std::make_shared<const Mesh>(std::move(*mesh))},
-                    .steps = std::move(steps)}));
+    Steps steps{std::make_shared<const Step>(Step{.id = "step-1", .kind = kind->word, .values = std::move(values)})};
+    job.parts.push_back(
+        std::make_shared<const Part>(Part{.id = "part-1",
+                                          .name = options.input,
+                                          .source = StoredMesh{std::make_shared<const Mesh>(std::move(*mesh))},
+                                          .steps = std::move(steps)}));
     return evaluated(job, {.precision = precision_of(options.output)}, options.input,
                      {{"operation", "do"}, {"kind", kind->word}}, options.output, options.json, progress);
 }

@@ -1,2 +1,4 @@
 #define CATCH_CONFIG_MAIN
 #include <catch2/catch.hpp>
+
+#include "tests/loops_alone.h"

@@ -14,48 +14,41 @@
 #include "app/words.h"
 #include "core/job/quantity.h"
 #include "core/mend/hand_tools.h"
+#include "core/mend/reaches.h"
 
 namespace anvil::app {
 namespace {
 
-/// A repair's reach as a length to type; a shell's is the side of a cube of its volume.
-struct Reach {
-    Repair repair;
-    QString meaning, without;
-};
-const std::vector<Reach>& reaches() {
-    auto tr = [](const char* text) { return MendPanel::tr(text); };
-    static const std::vector<Reach> all = {
-        {Repair::weld, tr("Points no farther apart become one"), tr("equal")},
-        {Repair::bridges, tr("Borders nowhere farther apart are joined by a strip"), tr("none")},
-        {Repair::holes, tr("Holes longer round their rim stay open; empty: all are filled"), tr("all")},
-        {Repair::shells, tr("Closed shells smaller than a cube of this side go"), tr("none")},
-        {Repair::thicken, tr("How thick sheets become, half to each side"), tr("not at all")}};
-    return all;
+/// What a field says while its repair has no reach; nothing where it cannot be typed.
+QString without_reach(Repair repair) {
+    switch (repair) {
+        case Repair::weld: return MendPanel::tr("equal");
+        case Repair::bridges:
+        case Repair::shells: return MendPanel::tr("none");
+        case Repair::holes: return MendPanel::tr("all");
+        case Repair::thicken: return MendPanel::tr("not at all");
+        default: return {};
+    }
+}
+const Reach* reach_to_type(Repair repair) {
+    const auto at = std::ranges::find(reaches(), repair, &Reach::repair);
+    return at == reaches().end() || without_reach(repair).isEmpty() ? nullptr : &*at;
 }
 
+/// As a length to type; a shell's is the side of a cube of its volume, none is 0.
 double reach_of(const MendOptions& o, Repair repair) {
-    switch (repair) {
-        case Repair::weld: return o.weld_distance;
-        case Repair::bridges: return o.bridge_within;
-        case Repair::holes: return std::isfinite(o.longest_hole) ? o.longest_hole : 0;
-        case Repair::shells: return std::cbrt(o.smallest_shell);
-        case Repair::thicken: return o.sheets == SheetRule::thicken ? o.thickness : 0;
-        default: return 0;
-    }
+    const double v = o.*reach_to_type(repair)->value;
+    if (repair == Repair::shells) return std::cbrt(v);
+    if (repair == Repair::thicken && o.sheets != SheetRule::thicken) return 0;
+    return std::isfinite(v) ? v : 0;
 }
 void set_reach(MendOptions& o, Repair repair, double mm) {
-    switch (repair) {
-        case Repair::weld: o.weld_distance = mm; break;
-        case Repair::bridges: o.bridge_within = mm; break;
-        case Repair::holes: o.longest_hole = mm > 0 ? mm : MendOptions().longest_hole; break;
-        case Repair::shells: o.smallest_shell = mm * mm * mm; break;
-        case Repair::thicken:
-            o.thickness = mm;
-            if (mm > 0 || o.sheets == SheetRule::thicken) o.sheets = mm > 0 ? SheetRule::thicken : SheetRule::leave;
-            break;
-        default: break;
-    }
+    double& v = o.*reach_to_type(repair)->value;
+    v = repair == Repair::shells               ? mm * mm * mm
+        : repair == Repair::holes && !(mm > 0) ? MendOptions().longest_hole
+                                               : mm;
+    if (repair == Repair::thicken && (mm > 0 || o.sheets == SheetRule::thicken))
+        o.sheets = mm > 0 ? SheetRule::thicken : SheetRule::leave;
 }
 
 /// Takes a decision for made.
@@ -131,8 +124,8 @@ void MendPanel::add_row(Repair repair, QGridLayout* grid) {
     row.box = new QCheckBox(words.name);
     row.box->setToolTip(words.does);
     grid->setRowMinimumHeight(at, 22);
-    const bool has_reach = std::ranges::any_of(reaches(), [&](const Reach& r) { return r.repair == repair; });
-    grid->addWidget(row.box, at, 0, 1, has_reach ? 1 : 2);
+    const Reach* reach = reach_to_type(repair);
+    grid->addWidget(row.box, at, 0, 1, reach ? 1 : 2);
     connect(row.box, &QCheckBox::clicked, this, [this, repair, name = words.name](bool on) {
         change(
             [&](MendSettings& m) {
@@ -142,13 +135,15 @@ void MendPanel::add_row(Repair repair, QGridLayout* grid) {
             },
             on ? name : tr("do not %1").arg(name));
     });
-    for (const Reach& reach : reaches()) {
-        if (reach.repair != repair) continue;
+    if (reach) {
+        QString says = QString::fromUtf8(reach->says);
+        says = says.at(0).toUpper() + says.mid(1);
+        if (repair == Repair::shells) says = tr("Closed shells smaller than a cube of this side go");
         row.reach = new QLineEdit;
         row.reach->setFixedWidth(66);
-        row.reach->setPlaceholderText(reach.without);
-        row.reach->setToolTip(reach.meaning);
-        row.reach->setAccessibleName(words.name + ": " + reach.meaning);
+        row.reach->setPlaceholderText(without_reach(repair));
+        row.reach->setToolTip(says);
+        row.reach->setAccessibleName(words.name + ": " + says);
         grid->addWidget(row.reach, at, 1);
         connect(row.reach, &QLineEdit::editingFinished, this, [this, repair] { commit(repair); });
         if (repair == Repair::weld) connect(row.reach, &QLineEdit::textEdited, this, &MendPanel::count_weldable);

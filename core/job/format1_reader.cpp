@@ -1,5 +1,6 @@
 #include "core/job/format1.h"
 #include "core/job/job_json.h"
+#include "core/mend/reaches.h"
 
 namespace anvil::format1 {
 namespace {
@@ -22,27 +23,26 @@ Mending mending_from(const JsonValue& in) {
     for (const JsonValue& r : in.at("repairs").list()) m.repairs.push_back(known_word(r, repair_from, "a repair"));
     std::ranges::sort(m.repairs);
     MendOptions& o = m.options;
-    read_if(in, "weld", o.weld_distance);
-    if (const auto reach = in.find("border_reach")) o.border_reach = reach->number();
-    read_if(in, "max_hole", o.longest_hole);
-    read_if(in, "min_shell", o.smallest_shell);
-    read_if(in, "thickness", o.thickness);
+    std::vector<const char*> known{"id", "on", "answered", "edits", "repairs", "sheets", "fill", "places"};
+    for (const Reach& reach : reaches()) {
+        known.push_back(reach.name);
+        if (const auto mm = in.find(reach.name))
+            o.*reach.value = reach.may_be_less_than_none ? mm->number() : mm->size();
+    }
     if (const auto sheets = in.find("sheets"))
         o.sheets = known_word(*sheets, sheet_rule_from, "a way to take sheets");
     else if (o.thickness > 0)  // before format 1.4 a thickness said so by itself
         o.sheets = SheetRule::thicken;
-    read_if(in, "bridge", o.bridge_within);
     if (const auto fill = in.find("fill")) o.fill = known_word(*fill, fill_style_from, "a way to fill holes");
     if (const auto places = in.find("places")) o.places = places->points();
     for (const JsonValue& e : in.list_or_none("edits")) m.edits.push_back(edit_from(e));
     for (const JsonValue& about : in.list_or_none("answered")) {
-        if (const auto known = about_from(about.text()))
-            m.answered.push_back(*known);
+        if (const auto about_known = about_from(about.text()))
+            m.answered.push_back(*about_known);
         else
             m.answered_elsewhere.push_back(about.text());
     }
-    m.extra = in.without({"id", "on", "answered", "edits", "repairs", "weld", "border_reach", "max_hole", "min_shell",
-                          "sheets", "thickness", "bridge", "fill", "places"});
+    m.extra = in.without(known);
     return m;
 }
 

@@ -1,6 +1,7 @@
 // Drives the real window: real keys, real mouse, real files. Here: the view, the panels beside it, and the program.
 #define CATCH_CONFIG_RUNNER
 #include "tests/app/shown.h"
+#include "tests/loops_alone.h"
 
 using namespace anvil;
 using namespace anvil::test;

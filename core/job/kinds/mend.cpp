@@ -4,6 +4,7 @@
 #include "core/job/kinds/kind.h"
 #include "core/job/kinds/mend_values.h"
 #include "core/mend/mend.h"
+#include "core/mend/reaches.h"
 
 namespace anvil {
 namespace {
@@ -25,32 +26,28 @@ Kind mend_kind() {
     using Type = Field::Type;
     const MendOptions usual;
     constexpr double forever = std::numeric_limits<double>::infinity();
-    const std::vector<Vec3> everywhere;
     auto word_of = [](auto choice) { return std::string(word(choice)); };
-    return {
-        .word = "mend",
-        .of = KindClass::treat,
-        .fields =
-            {{"repairs", Type::choices, words_of(whole_plan()), "repairs", "which repairs are run, in their order",
-              -forever, forever, words_of(whole_plan())},
-             {"weld", Type::length, usual.weld_distance, "weld within", "points no farther apart become one", 0},
-             {"border_reach", Type::length, usual.border_reach, "join borders within",
-              "borders no farther apart are taken for one; below 0: by the size"},
-             {"max_hole", Type::length, usual.longest_hole, "fill up to", "holes longer round their rim stay open", 0},
-             {"bridge", Type::length, usual.bridge_within, "bridge within", "borders nowhere farther apart are joined",
-              0},
-             {"fill", Type::choice, word_of(usual.fill), "fill holes", "how holes are closed", -forever, forever,
-              words_of({FillStyle::smallest, FillStyle::flat, FillStyle::smooth})},
-             {"min_shell", Type::volume, usual.smallest_shell, "drop below", "closed shells of less volume go", 0},
-             {"sheets", Type::choice, word_of(usual.sheets), "open sheets",
-              "what becomes of surfaces that enclose nothing", -forever, forever,
-              words_of({SheetRule::leave, SheetRule::thicken, SheetRule::close})},
-             {"thickness", Type::length, usual.thickness, "thickness",
-              "of sheets that are thickened, half to each side", 0},
-             {"places", Type::elements, everywhere, "places", "points that the repairs are limited to"},
-             {"answered", Type::words, std::vector<std::string>(), "answered", "questions that are not asked again"}},
-        .stays_sound = false,
-        .treat = treat_by_mending};
+    Kind out{.word = "mend", .of = KindClass::treat, .says = "Repair the body by a plan", .stays_sound = false};
+    out.fields.push_back({"repairs", Type::choices, words_of(whole_plan()), "repairs",
+                          "which repairs are run, in their order", -forever, forever, words_of(whole_plan())});
+    for (const Reach& reach : reaches())
+        out.fields.push_back({.name = reach.name,
+                              .type = reach.repair == Repair::shells ? Type::volume : Type::length,
+                              .usual = usual.*reach.value,
+                              .label = reach.label,
+                              .says = reach.says,
+                              .least = reach.may_be_less_than_none ? -forever : 0});
+    out.fields.push_back({"fill", Type::choice, word_of(usual.fill), "fill holes", "how holes are closed", -forever,
+                          forever, words_of({FillStyle::smallest, FillStyle::flat, FillStyle::smooth})});
+    out.fields.push_back({"sheets", Type::choice, word_of(usual.sheets), "open sheets",
+                          "what becomes of surfaces that enclose nothing", -forever, forever,
+                          words_of({SheetRule::leave, SheetRule::thicken, SheetRule::close})});
+    out.fields.push_back(
+        {"places", Type::elements, std::vector<Vec3>(), "places", "points that the repairs are limited to"});
+    out.fields.push_back(
+        {"answered", Type::words, std::vector<std::string>(), "answered", "questions that are not asked again"});
+    out.treat = treat_by_mending;
+    return out;
 }
 
 const RegisterKind mend_registered(mend_kind());
@@ -68,14 +65,9 @@ Values values_of(const MendSettings& settings) {
             out[name] = value;
     };
     if (settings.repairs.size() != whole_plan().size()) out["repairs"] = words_of(settings.repairs);
-    set("weld", options.weld_distance, usual.weld_distance);
-    set("border_reach", options.border_reach, usual.border_reach);
-    set("max_hole", options.longest_hole, usual.longest_hole);
-    set("bridge", options.bridge_within, usual.bridge_within);
+    for (const Reach& reach : reaches()) set(reach.name, options.*reach.value, usual.*reach.value);
     set("fill", options.fill, usual.fill);
-    set("min_shell", options.smallest_shell, usual.smallest_shell);
     set("sheets", options.sheets, usual.sheets);
-    set("thickness", options.thickness, usual.thickness);
     set("places", options.places, usual.places);
     set("answered", settings.answered, std::vector<std::string>());
     return out;
@@ -88,14 +80,9 @@ MendSettings mend_settings(const Values& values) {
         out.repairs.push_back(*repair_from(name));
     std::ranges::sort(out.repairs);
     MendOptions& options = out.options;
-    options.weld_distance = value_of<double>(kind, values, "weld");
-    options.border_reach = value_of<double>(kind, values, "border_reach");
-    options.longest_hole = value_of<double>(kind, values, "max_hole");
-    options.bridge_within = value_of<double>(kind, values, "bridge");
+    for (const Reach& reach : reaches()) options.*reach.value = value_of<double>(kind, values, reach.name);
     options.fill = *fill_style_from(value_of<std::string>(kind, values, "fill"));
-    options.smallest_shell = value_of<double>(kind, values, "min_shell");
     options.sheets = *sheet_rule_from(value_of<std::string>(kind, values, "sheets"));
-    options.thickness = value_of<double>(kind, values, "thickness");
     options.places = value_of<std::vector<Vec3>>(kind, values, "places");
     out.answered = value_of<std::vector<std::string>>(kind, values, "answered");
     return out;
