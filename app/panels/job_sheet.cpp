@@ -7,6 +7,7 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
+#include "app/panels/measures_table.h"
 #include "app/panels/row_words.h"
 #include "app/theme.h"
 #include "app/words.h"
@@ -249,6 +250,11 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case Qt::ToolTipRole:
             if (const Error* error = controller_.row_error(*row)) return QString::fromStdString(error->sentence());
             if (const QString note = data(index, NoteRole).toString(); !note.isEmpty()) return note;
+            if (done && done->counted) {
+                QString said = tr("%1 → %2").arg(volume_text(done->volume_before), volume_text(done->volume_after));
+                if (done->pieces_after != 1) said += tr(" in %1 pieces").arg(done->pieces_after);
+                return said + tr(". With the steps that combine beside it, it took %1.").arg(time_text(done->seconds));
+            }
             return step
                        ? tr("Drag it to another place, or onto a step to act on that one's part first; double-click to "
                             "rename; the peg switches it on and off.")

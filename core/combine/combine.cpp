@@ -76,10 +76,11 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     tbb::parallel_invoke(
         [&] {
             out.curves = crossing_curves(arrangement, pieces, drawn);
-            out.flush = flush_areas(arrangement);
+            out.flush = flush_areas(arrangement, progress);
         },
         [&] { settled = settle_pieces(arrangement, pieces, steps, drawn, options, progress); });
     if (!settled) return settled.error();
+    if (progress.cancelled()) return cancelled_error();
     for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
         for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
     out.surface = settled->surface;

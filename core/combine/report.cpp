@@ -95,7 +95,7 @@ std::vector<CrossingCurve> crossing_curves(const Arrangement& arrangement, std::
     return curves;
 }
 
-std::vector<FlushArea> flush_areas(const Arrangement& a) {
+std::vector<FlushArea> flush_areas(const Arrangement& a, const Progress& progress) {
     std::map<std::tuple<std::uint32_t, std::uint32_t, bool>, std::pair<FlushArea, double>> found;  // with the largest
     for (std::size_t f = 0; f < a.faces.size(); ++f) {
         const auto sources = a.faces.sources[a.faces.source[f]];
@@ -106,9 +106,11 @@ std::vector<FlushArea> flush_areas(const Arrangement& a) {
         std::set<std::pair<std::uint32_t, bool>> sides;  // there may be a million sources of one operand
         for (const FaceSource& x : sources) sides.emplace(x.operand, x.reversed);
         std::set<std::tuple<std::uint32_t, std::uint32_t, bool>> pairs;
-        for (const auto& [x, x_reversed] : sides)
+        for (const auto& [x, x_reversed] : sides) {
+            if (progress.cancelled()) return {};  // where thousands lie on each other, each face has millions of pairs
             for (const auto& [y, y_reversed] : sides)
                 if (x < y) pairs.emplace(x, y, x_reversed != y_reversed);
+        }
         for (const auto& key : pairs) {
             const auto& [first, second, facing] = key;
             auto& [flush, largest] =

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/base/progress.h"
 #include "core/combine/extract.h"
 
 namespace anvil {
@@ -26,6 +27,7 @@ struct FlushArea {
     Vec3 place;          ///< in the largest part
 };
 /// For every pair of operands that has such faces, in order.
-std::vector<FlushArea> flush_areas(const Arrangement& arrangement);
+/// Nothing where it was stopped.
+std::vector<FlushArea> flush_areas(const Arrangement& arrangement, const Progress& progress);
 
 }  // namespace anvil
