@@ -75,10 +75,11 @@ int take_shots(const QString& folder) {
     shot("cutter");
     window.viewport()->set_camera(front);
 
-    window.choose_part(part_named("vent slots"));
-    window.action("see-through")->setChecked(true);
-    shot("see-through");
-    window.action("see-through")->setChecked(false);
+    window.choose({});
+    window.action("treat-mirror")->trigger();
+    window.viewport()->set_compare(Compare::both);
+    shot("change");
+    window.controller().undo();
 
     window.choose_part(part_named("lens seat"));
     apply_theme(*qApp, Theme::dark);
