@@ -33,6 +33,9 @@ void tell(const Job& job, const std::vector<Row>& rows, const ListOutcome& outco
         if (!row.step || !told.insert(row.step->id).second) continue;
         const auto at = outcome.rows.find(row.step->id);
         if (at == outcome.rows.end()) continue;
+        if (!row.kind && row.step->on)
+            out.remarks.push_back(
+                {row.id, name_of(job, row) + ": This version knows no step of this kind: it does nothing."});
         if (!at->second.note.empty()) out.remarks.push_back({row.id, name_of(job, row) + ": " + at->second.note});
         if (const Error* error = error_of(*row.step, outcome)) {
             Error& mine = out.rows[row.step->id].error.emplace(*error);

@@ -4,6 +4,8 @@
 #include "core/mesh/measures.h"
 #include "tests/app/shown.h"
 
+#include <random>
+
 using namespace anvil;
 using namespace anvil::test;
 
@@ -266,6 +268,8 @@ TEST_CASE("a step of a kind that is not known does nothing, is shown as that, an
     w.click(2);
     CHECK(w->field_panel()->isVisible());
     CHECK(w->field_panel()->said().contains("saved as it came"));
+    REQUIRE(w->controller().outcome()->evaluation->remarks.size() == 1);
+    CHECK(w->controller().outcome()->evaluation->remarks[0].text.starts_with("step 2 (polish): This version knows no"));
     REQUIRE(w->controller().save(q(folder / "a.anvil")));
     const Job back = saved_job(folder / "a.anvil");
     CHECK(find_step(back, "later").step->unknown == R"({"grit":400})");
@@ -339,4 +343,59 @@ TEST_CASE("a base that holds its mesh in the part in work itself is moved by its
     w->controller().undo();
     w.settle();
     CHECK(w.job().parts.size() == 1);
+}
+
+TEST_CASE("whatever is pressed in whatever order, the window shows what the job gives from scratch") {
+    const std::uint32_t seed = std::random_device()();
+    INFO("seed " << seed);
+    std::mt19937 random(seed);
+    auto chance = [&](int n) { return static_cast<int>(random() % static_cast<std::uint32_t>(n)); };
+    Rod w;
+    Job job = w.job();
+    Mesh open = make_box({2, -1, 0.25}, {3, 2, 0.75});
+    open.faces.raw().resize(10);
+    add_combining(job, Operation::difference, add_part(job, "tray", std::make_shared<const Mesh>(open)));
+    w.open(std::move(job));
+    const char* actions[] = {
+        "switch",     "remove",       "undo",         "redo",  "bundle",       "unbundle",    "union",
+        "difference", "intersection", "mend",         "split", "treat-mirror", "treat-place", "treat-keep-largest",
+        "plane",      "by-hand",      "undo",         "undo",  "stop-earlier", "stop-later",  "see-through",
+        "mend-holes", "gather",       "surface-lines"};
+    for (int k = 0; k < 80; ++k) {
+        const int rows = std::max(1, w.model()->rowCount());
+        switch (chance(6)) {
+            case 0: w->choose(w.model()->id_at(chance(rows + 1))); break;
+            case 1: {
+                std::unique_ptr<QMimeData> mime(w.model()->mimeData({w.model()->index(chance(rows))}));
+                const int to = chance(rows + 1);
+                if (chance(2))
+                    w.model()->dropMimeData(mime.get(), Qt::MoveAction, to, 0, {});
+                else
+                    w.model()->dropMimeData(mime.get(), Qt::MoveAction, -1, -1,
+                                            w.model()->index(std::min(to, rows - 1)));
+                break;
+            }
+            default:
+                if (QAction* action = w->action(actions[chance(static_cast<int>(std::size(actions)))]);
+                    action->isEnabled())
+                    action->trigger();
+        }
+        if (chance(3) == 0) w.settle();
+        QApplication::processEvents();
+    }
+    w.settle();
+    const JobController& controller = w->controller();
+    Evaluator fresh;
+    Progress progress;
+    const auto scratch = fresh.evaluate(w.job(), progress, controller.stop_after());
+    REQUIRE(scratch);
+    const auto shown = controller.outcome();
+    REQUIRE(shown);
+    REQUIRE(shown->evaluation);
+    CHECK(shown->evaluation->combined->mesh == scratch->combined->mesh);
+    CHECK(shown->evaluation->first_error.has_value() == scratch->first_error.has_value());
+    (void)w->grab();
+    while (controller.history().can_undo()) w->controller().undo();
+    w.settle();
+    CHECK(w.names().size() == 4);
 }
