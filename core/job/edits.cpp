@@ -84,20 +84,28 @@ std::string unused_id(std::size_t from, const char* prefix, const Taken& taken) 
     for (std::size_t n = from;; ++n)
         if (std::string id = prefix + std::to_string(n); !taken(id)) return id;
 }
-std::string unused_part(const Job& job) {
-    std::size_t meshes = 0;
-    for (const auto& part : job.parts) meshes += std::holds_alternative<StoredMesh>(part->source);
-    return unused_id(meshes + 1, "part-", [&](const std::string& id) { return job.find_part(id) != nullptr; });
+/// The next id whose number is above `last`, which `given` then holds.
+template <class Taken>
+std::string given_id(int last, int& given, const char* prefix, const Taken& taken) {
+    for (given = last + 1;; ++given)
+        if (std::string id = prefix + std::to_string(given); !taken(id)) return id;
 }
-std::size_t count_steps(const Steps& steps) {
-    std::size_t n = steps.size();
+std::string unused_part(Job& job) {
+    int meshes = 0;
+    for (const auto& part : job.parts) meshes += std::holds_alternative<StoredMesh>(part->source);
+    return given_id(std::max(job.parts_given, meshes), job.parts_given, "part-",
+                    [&](const std::string& id) { return job.find_part(id) != nullptr; });
+}
+int count_steps(const Steps& steps) {
+    auto n = static_cast<int>(steps.size());
     for (const auto& step : steps) n += count_steps(step->steps);
     return n;
 }
-std::string unused_step(const Job& job) {
-    std::size_t n = 1;
+std::string unused_step(Job& job) {
+    int n = 0;
     for (const auto& part : job.parts) n += count_steps(part->steps);
-    return unused_id(n, "step-", [&](const std::string& id) { return find_step(job, id).step != nullptr; });
+    return given_id(std::max(job.steps_given, n), job.steps_given, "step-",
+                    [&](const std::string& id) { return find_step(job, id).step != nullptr; });
 }
 
 void add(Job& job, Part part) { job.parts.push_back(std::make_shared<const Part>(std::move(part))); }

@@ -186,9 +186,14 @@ Job job_from(const JsonValue& in, const MeshOfEntry& mesh) {
             refuse(id.where() + " is a part that is not there: " + in_quotes(id.text()), ErrorCode::bad_index);
     }
     if (!job.parts.empty() && job.results.empty()) refuse("results names no part to work on");
+    if (const auto given = in.find("given")) {
+        for (const auto& [name, to] : {std::pair{"parts", &job.parts_given}, {"steps", &job.steps_given}})
+            if (const auto n = given->find(name); n && (*to = n->whole_number()) < 0)
+                refuse(n->where() + " is below zero");
+    }
     Circles circles(job);
     for (const auto& part : job.parts) circles.look_at(part->id, "");
-    job.extra = in.without({"format", "units", "results", "settings", "parts"});
+    job.extra = in.without({"format", "units", "results", "given", "settings", "parts"});
     return job;
 }
 

@@ -88,6 +88,7 @@ std::string job_text(const Job& job) {
     out["format"] = {{"major", job_format_major}, {"minor", job_format_minor}};
     out["units"] = "mm";
     out["results"] = job.results;
+    out["given"] = {{"parts", job.parts_given}, {"steps", job.steps_given}};
     out["settings"] = job_json::to_json(job.settings);
     out["parts"] = json::array();
     for (const auto& part : job.parts) out["parts"].push_back(to_json(*part));

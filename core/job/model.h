@@ -48,6 +48,8 @@ struct Job {
     std::vector<std::string> results{};  ///< ids of the parts to deliver, the first of which is in work
     JobSettings settings{};
     Extra extra{};
+    /// Numbers of the last ids that were given: none is given again, so that nothing is taken for what is gone.
+    int parts_given = 0, steps_given = 0;
 
     /// Empty where there is none.
     std::string work() const { return results.empty() ? std::string() : results.front(); }

@@ -262,3 +262,25 @@ TEST_CASE("a history's jobs never change, whatever is done to the present one") 
     CHECK(job_text(history.job()) == first);
     CHECK(history.redo_name() == "edit");
 }
+
+TEST_CASE("an id is not given again once what had it is gone, also after a file") {
+    Bench b;
+    remove_part(b.job, b.knob);
+    CHECK(b.add("nut", make_box({0, 0, 0}, {1, 1, 1})) != b.knob);
+    const std::string step = add_combining(b.job, Operation::union_of, b.bore);
+    remove_step(b.job, step);
+    const auto back = job_from_text(job_text(b.job), [](const std::string&) -> Result<std::shared_ptr<const Mesh>> {
+        return std::make_shared<const Mesh>(make_box({0, 0, 0}, {1, 1, 1}));
+    });
+    REQUIRE(back);
+    Job job = *back;
+    CHECK(add_combining(job, Operation::union_of, b.bore) != step);
+    CHECK(add_treatment(b.job, {b.bore}, "mirror") != step);
+    for (const char* bad : {"-1", "true", "4294967296"}) {
+        std::string text = job_text(job);
+        text.replace(text.find("\"parts\": "), 10, "\"parts\": " + std::string(bad) + ",\"was\": ");
+        CHECK(!job_from_text(text, [](const std::string&) -> Result<std::shared_ptr<const Mesh>> {
+            return std::make_shared<const Mesh>();
+        }));
+    }
+}
