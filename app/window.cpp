@@ -330,8 +330,8 @@ void Window::choose(const RowId& id) {
     const Row* row = controller_.row(id);
     if (hand_->is_on() && (!row || list_at_hand() != hand_->list())) hand_->stop();
     const bool treats = row && row->step && !row->combines();
-    // What mends, and edits by hand, have panels of their own; all else is set by its fields.
-    const bool mends = treats && row->kind && (row->kind->word == "mend" || row->kind->of == KindClass::group);
+    // Settings are set by the fields of the kind, unless it has asked for the panel that is made for it.
+    const bool mends = treats && row->kind && row->kind->panel == "repairs";
     sheet_->choose(id);
     step_panel_->set_row(id);
     if (mends) mend_panel_->set_row(id);

@@ -149,7 +149,7 @@ void Window::make_treat_actions() {
     auto* menu = new QMenu(this);
     menu->setToolTipsVisible(true);
     for (const Kind* kind : all_kinds()) {
-        if (kind->of != KindClass::treat || kind->wants_selection() || kind->word == "mend") continue;
+        if (kind->of != KindClass::treat || kind->wants_selection() || !kind->panel.empty()) continue;
         const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name);
         menu->addAction(add_action("treat-" + word, name.at(0).toUpper() + name.mid(1), word, {},
                                    QString::fromStdString(kind->says), [this, word] { treat(word.toStdString()); }));

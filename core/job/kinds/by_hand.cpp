@@ -56,7 +56,7 @@ Kind kind_of(HandTool tool) {
 const struct HandTools {
     HandTools() {
         for (int k = 0; k < hand_tools; ++k) RegisterKind(kind_of(static_cast<HandTool>(k)));
-        RegisterKind({.word = "by-hand", .of = KindClass::group});
+        RegisterKind({.word = "by-hand", .of = KindClass::group, .panel = "repairs"});
     }
 } hand_tools_registered;
 

@@ -72,9 +72,10 @@ struct Treated {
 struct Kind {
     std::string word;  ///< in files and on the command line
     KindClass of = KindClass::treat;
-    std::string name{};  ///< for people: "keep the largest shell"; the word where it is empty
-    std::string says{};  ///< what it does, in half a sentence
-    int revision = 1;    ///< goes up when the same values give something else: what was kept is worked out anew
+    std::string name{};   ///< for people: "keep the largest shell"; the word where it is empty
+    std::string says{};   ///< what it does, in half a sentence
+    std::string panel{};  ///< of its settings, where the window has one that is made for it; empty: one built of fields
+    int revision = 1;     ///< goes up when the same values give something else: what was kept is worked out anew
     std::vector<Field> fields{};
     Operation operation = Operation::union_of;  ///< of a combining kind
     /// Of a treatment: what it leaves of a sound body has to be sound, or it is not taken.

@@ -27,7 +27,11 @@ Kind mend_kind() {
     const MendOptions usual;
     constexpr double forever = std::numeric_limits<double>::infinity();
     auto word_of = [](auto choice) { return std::string(word(choice)); };
-    Kind out{.word = "mend", .of = KindClass::treat, .says = "Repair the body by a plan", .stays_sound = false};
+    Kind out{.word = "mend",
+             .of = KindClass::treat,
+             .says = "Repair the body by a plan",
+             .panel = "repairs",
+             .stays_sound = false};
     out.fields.push_back({"repairs", Type::choices, words_of(whole_plan()), "repairs",
                           "which repairs are run, in their order", -forever, forever, words_of(whole_plan())});
     for (const Reach& reach : reaches())
