@@ -66,11 +66,6 @@ JobController::~JobController() {
     thread_.wait();
 }
 
-void JobController::list_rows() {
-    rows_ = rows_of(job());
-    below_ = below_line(rows_, stop_after_);
-}
-
 void JobController::change(Job next, const QString& name, const QString& merge) {
     history_.change(std::move(next), name.toStdString(), merge.toStdString());
     list_rows();
@@ -253,74 +248,6 @@ void JobController::drop_copy() {
     if (!copy_.isEmpty()) QFile::remove(copy_);
 }
 
-Place JobController::end_of(const std::string& list) const {
-    if (list == job().work())
-        for (const auto& step : job().find_part(list)->steps)
-            if (below_.contains(step->id)) return {list, step->id};
-    return {list, {}};
-}
-
-const RowOutcome* JobController::done(std::string_view step) const {
-    return outcome_ && outcome_->evaluation ? outcome_->evaluation->row(step) : nullptr;
-}
-
-std::shared_ptr<const Mended> JobController::mended(std::string_view step) const {
-    const RowOutcome* what = done(step);
-    return what && what->treated ? what->treated->mended : nullptr;
-}
-
-const Error* JobController::row_error(const Row& row) const {
-    if (!outcome_ || !outcome_->evaluation) return nullptr;
-    if (row.is_base()) return outcome_->evaluation->base_error ? &*outcome_->evaluation->base_error : nullptr;
-    const RowOutcome* what = row.step ? done(row.step->id) : nullptr;
-    return what && what->error ? &*what->error : nullptr;
-}
-
-const Question* JobController::question(std::string_view step) const {
-    const RowOutcome* what = done(step);
-    return what && what->treated && what->treated->question ? &*what->treated->question : nullptr;
-}
-
-std::optional<OpenQuestion> JobController::open_question() const {
-    for (const Row& row : rows_)
-        if (const Question* asked = row.step ? question(row.step->id) : nullptr)
-            return OpenQuestion{row.id, done(row.step->id)->from, row.stands, *asked};
-    return std::nullopt;
-}
-
-ShownBody JobController::body_of(const Row& row) const {
-    if (!outcome_) return {};
-    auto ready = [&](const std::string& part) -> const ReadyMesh* {
-        const auto at = outcome_->parts.find(part);
-        return at == outcome_->parts.end() ? nullptr : &at->second;
-    };
-    std::string part = row.list->id;
-    ShownBody out{nullptr, row.stands};
-    const Use* use = row.step && row.step->operand ? &*row.step->operand : nullptr;
-    if (row.is_base()) use = std::get_if<Use>(&row.list->source);
-    if (use) {
-        part = use->part;
-        out.stands = row.stands * use->placement.transform();
-    }
-    out.ready = ready(part);
-    // Where nothing was done to it since, it stands where the job says now, not where it stood when it was worked out.
-    for (const Part* made = job().find_part(part); made;) {
-        const auto* source = std::get_if<Use>(&made->source);
-        const ReadyMesh* before = source ? ready(source->part) : nullptr;
-        if (!before || !out.ready || before->mesh != out.ready->mesh) break;
-        out.stands = out.stands * source->placement.transform();
-        made = job().find_part(source->part);
-    }
-    return out;
-}
-
-const ReadyMesh* JobController::body_of_list(const std::string& part) const {
-    if (!outcome_) return nullptr;
-    if (part == job().work()) return outcome_->result.mesh ? &outcome_->result : nullptr;
-    const auto at = outcome_->parts.find(part);
-    return at == outcome_->parts.end() ? nullptr : &at->second;
-}
-
 void JobController::set_stop_after(std::size_t count) {
     if (count == stop_after_) return;
     stop_after_ = count;
@@ -388,7 +315,9 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     std::map<std::string, ReadyMesh*> bodies;
     for (const auto& part : job.parts) {
         const auto* stored = std::get_if<StoredMesh>(&part->source);
-        if (stored) outcome->given[part->id] = ready_->of(stored->mesh).measures;
+        if (stored) outcome->given[part->id] = ready_->measures_of(stored->mesh);
+        // What the part in work is before its last steps is not shown, but where it holds the base's mesh itself.
+        if (part->id == job.work() && !stored) continue;
         if (evaluation && evaluation->parts.contains(part->id))
             bodies[part->id] = &ready_->of(evaluation->parts.at(part->id));
         else if (stored)

@@ -6,12 +6,23 @@ namespace anvil::app {
 
 void ReadyMeshes::begin_round() { asked_.clear(); }
 
-ReadyMesh& ReadyMeshes::of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown) {
+ReadyMesh& ReadyMeshes::measured(const std::shared_ptr<const Mesh>& mesh) {
     asked_.insert(mesh.get());
     ReadyMesh& ready = ready_[mesh.get()];
-    if (ready.mesh) return ready;
-    ready.mesh = mesh;
-    ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
+    if (!ready.mesh) {
+        ready.mesh = mesh;
+        ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
+    }
+    return ready;
+}
+
+std::shared_ptr<const Measures> ReadyMeshes::measures_of(const std::shared_ptr<const Mesh>& mesh) {
+    return measured(mesh).measures;
+}
+
+ReadyMesh& ReadyMeshes::of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown) {
+    ReadyMesh& ready = measured(mesh);
+    if (ready.display) return ready;
     ready.display = std::make_shared<const DisplayMesh>(make_display(shown ? *shown : *mesh));
     ready.picker = std::make_shared<const Picker>(*mesh);
     return ready;

@@ -12,10 +12,13 @@ class ReadyMeshes {
     void begin_round();
     /// `shown`: the same mesh as it is to be drawn, where that differs.
     ReadyMesh& of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown = nullptr);
+    /// Of one that need not be drawn.
+    std::shared_ptr<const Measures> measures_of(const std::shared_ptr<const Mesh>& mesh);
     /// Drops what was not asked for in this round.
     void end_round();
 
   private:
+    ReadyMesh& measured(const std::shared_ptr<const Mesh>& mesh);
     std::map<const Mesh*, ReadyMesh> ready_;
     std::set<const Mesh*> asked_;
 };

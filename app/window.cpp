@@ -372,7 +372,7 @@ void Window::toggle_chosen() {
     Job job = controller_.job();
     const bool on = std::ranges::none_of(steps, [&](const RowId& row) { return find_step(job, row.step()).step->on; });
     for (const RowId& row : steps) edit_step(job, row.step(), [&](Step& step) { step.on = on; });
-    const QString names = names_of(steps);
+    const QString names = names_of(steps, controller_.rows(), controller_.job());
     controller_.change(std::move(job), on ? tr("switch on %1").arg(names) : tr("switch off %1").arg(names));
 }
 
@@ -380,7 +380,7 @@ void Window::toggle_chosen() {
 void Window::remove_chosen() {
     const std::vector<RowId> rows = sheet_->chosen_rows();
     if (rows.empty()) return;
-    const QString names = names_of(rows);
+    const QString names = names_of(rows, controller_.rows(), controller_.job());
     Job job = controller_.job();
     // From the bottom up: what is in a list before what that belongs to.
     for (auto id = rows.rbegin(); id != rows.rend(); ++id) {
@@ -393,11 +393,6 @@ void Window::remove_chosen() {
             remove_part(job, row->id.part);
     }
     controller_.change(std::move(job), tr("remove %1").arg(names));
-}
-
-QString Window::names_of(const std::vector<RowId>& rows) const {
-    const Row* row = rows.size() == 1 ? controller_.row(rows.front()) : nullptr;
-    return row ? name_of(*row, controller_.job()) : counted(rows.size(), tr("row"), tr("rows"));
 }
 
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }

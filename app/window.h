@@ -98,7 +98,6 @@ class Window : public QMainWindow {
     std::string subject_part() const;
     void toggle_chosen();
     void remove_chosen();
-    QString names_of(const std::vector<RowId>& rows) const;
     void apply_operation(Operation operation);
     void ask_for_meshes();
     void bring_in(const QStringList& meshes);

@@ -140,10 +140,7 @@ void Window::mend_list(const std::string& list, const std::vector<Repair>& repai
     MendSettings settings{repairs, options, {}};
     std::ranges::sort(settings.repairs);
     // Places of one kind in a row are one step.
-    const auto end = place.before.empty()
-                         ? part->steps.end()
-                         : std::ranges::find_if(part->steps, [&](const auto& s) { return s->id == place.before; });
-    const Step* last = end == part->steps.begin() ? nullptr : std::prev(end)->get();
+    const Step* last = step_before(job, place);
     if (!everywhere && last && last->on && last->kind == "mend") {
         MendSettings before = mend_settings(last->values);
         MendOptions elsewhere = before.options;

@@ -4,6 +4,8 @@
 #include <QHBoxLayout>
 #include <QToolButton>
 
+#include "app/panels/parts_of_panels.h"
+
 namespace anvil::app {
 
 CompareRow::CompareRow(QWidget* parent) : QWidget(parent) {
@@ -17,12 +19,7 @@ CompareRow::CompareRow(QWidget* parent) : QWidget(parent) {
         {tr("both"), tr("Before on the left of a line, after on the right; drag the line")},
         {tr("distance"), tr("How far each place of the surface is from the one before")}};
     for (std::size_t k = 0; k < buttons_.size(); ++k) {
-        auto* button = buttons_[k] = new QToolButton;
-        button->setProperty("choice", true);
-        button->setCheckable(true);
-        button->setText(modes[k].first);
-        button->setToolTip(modes[k].second);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        auto* button = buttons_[k] = choice_button(modes[k].first, modes[k].second);
         group->addButton(button);
         row->addWidget(button);
         connect(button, &QToolButton::clicked, this, [this, k] { Q_EMIT wanted(static_cast<Compare>(k)); });

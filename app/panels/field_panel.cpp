@@ -35,10 +35,7 @@ FieldPanel::FieldPanel(JobController& controller, QWidget* parent) : QWidget(par
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(12, 8, 12, 12);
     column->setSpacing(6);
-    title_ = new QLabel;
-    QFont bold = title_->font();
-    bold.setBold(true);
-    title_->setFont(bold);
+    title_ = bold_label();
     column->addWidget(title_);
     for (QLabel** label : {&says_, &said_}) {
         *label = new QLabel;
@@ -162,11 +159,7 @@ FieldPanel::Editor FieldPanel::chosen(const Field& field) {
     line->setSpacing(4);
     auto* group = new QButtonGroup(box);
     for (const std::string& choice : field.choices) {
-        auto* button = new QToolButton;
-        button->setProperty("choice", true);
-        button->setCheckable(true);
-        button->setText(QString::fromStdString(choice));
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        auto* button = choice_button(QString::fromStdString(choice));
         group->addButton(button);
         line->addWidget(button);
         connect(button, &QToolButton::clicked, this, [this, &field, choice] { commit(field, choice); });

@@ -359,23 +359,22 @@ void JobSheetModel::move(const std::vector<RowId>& moved, const RowId& before) {
         const std::vector<Row> rows = rows_of(job);
         const Row *from = find_row(rows, one), *to = find_row(rows, before);
         if (!from || !from->step || (!to && !before.empty())) return;  // gone meanwhile
-        const Transform there = to ? to->stands : Transform(Transform::Identity());
-        const bool stays = there.isApprox(from->stands, 0);
-        const Transform way = stays ? Transform(Transform::Identity()) : Transform(there.inverse()) * from->stands;
         const Place place = to ? Place{to->list->id, to->step->id} : Place{job.work(), {}};
-        if (auto done = move_step(job, one.step(), place, way); !done) {
+        if (auto done = move_step(job, one.step(), place, way_between(*from, to)); !done) {
             Q_EMIT said(QString::fromStdString(done.error().sentence()));
             return;
         }
     }
-    if (order(job) != old) controller_.change(std::move(job), tr("reorder %1").arg(names_of(moved)));
+    if (order(job) != old)
+        controller_.change(std::move(job),
+                           tr("reorder %1").arg(names_of(moved, controller_.rows(), controller_.job())));
 }
 
 void JobSheetModel::move_onto(const std::vector<RowId>& moved, const RowId& onto) {
     const Row* other = controller_.row(onto);
     if (!other) return;
     Job job = controller_.job();
-    const QString names = names_of(moved), with = name_of(*other, job);
+    const QString names = names_of(moved, controller_.rows(), controller_.job()), with = name_of(*other, job);
     bool any = false;
     for (const RowId& one : moved) {
         if (one == onto || !find_step(job, one.step()).step) continue;
@@ -391,11 +390,6 @@ void JobSheetModel::move_onto(const std::vector<RowId>& moved, const RowId& onto
                                   : tr("They now act on \"%1\", before that acts on the body.").arg(with));
 }
 
-QString JobSheetModel::names_of(const std::vector<RowId>& rows) const {
-    const Row* first = rows.size() == 1 ? controller_.row(rows.front()) : nullptr;
-    return first ? name_of(*first, controller_.job()) : counted(rows.size(), tr("row"), tr("rows"));
-}
-
 void JobSheetModel::bundle(const std::vector<RowId>& rows, bool into) {
     const std::vector<RowId> moved = movable_ones(rows);
     const Row* first = moved.empty() ? nullptr : controller_.row(moved.front());
@@ -403,7 +397,7 @@ void JobSheetModel::bundle(const std::vector<RowId>& rows, bool into) {
         Q_EMIT said(tr("Choose a step first: a bundle is made of steps."));
         return;
     }
-    const QString names = names_of(moved);
+    const QString names = names_of(moved, controller_.rows(), controller_.job());
     if (into) {
         const Row* above = nullptr;
         for (int k = row_of(first->id) - 1; k >= 0 && row_at(k)->depth >= first->depth && !above; --k)
@@ -483,15 +477,6 @@ void JobSheet::choose(const RowId& id) {
         if (const int at = model_->row_of(one); at >= 0)
             view_->selectionModel()->select(model_->index(at), QItemSelectionModel::Select);
     choosing_ = false;
-}
-
-std::vector<RowId> JobSheet::chosen_rows() const {
-    std::vector<int> rows;
-    for (const QModelIndex& index : view_->selectionModel()->selectedRows()) rows.push_back(index.row());
-    std::ranges::sort(rows);
-    std::vector<RowId> out;
-    for (const int row : rows) out.push_back(model_->id_at(row));
-    return out;
 }
 
 }  // namespace anvil::app

@@ -51,7 +51,6 @@ class JobSheetModel : public QAbstractListModel {
 
   private:
     const Row* row_at(int row) const;
-    QString names_of(const std::vector<RowId>& rows) const;
     QVariant treatment_data(const Row& row, int role) const;
     QString change_of(const Row& row, const RowOutcome* done) const;
     void reload();
@@ -71,7 +70,7 @@ class JobSheet : public QWidget {
     /// The one whose settings are shown.
     RowId chosen_row() const { return model_->id_at(view_->currentIndex().row()); }
     /// All that are chosen, from the top down.
-    std::vector<RowId> chosen_rows() const;
+    std::vector<RowId> chosen_rows() const { return view_->chosen_rows(); }
     JobSheetModel* model() const { return model_; }
     SheetView* view() const { return view_; }
 

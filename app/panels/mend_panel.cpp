@@ -69,10 +69,7 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(12, 8, 12, 12);
     column->setSpacing(4);
-    title_ = new QLabel;
-    QFont bold = title_->font();
-    bold.setBold(true);
-    title_->setFont(bold);
+    title_ = bold_label();
     column->addWidget(title_);
     verdict_ = new QLabel;
     verdict_->setWordWrap(true);
@@ -174,12 +171,8 @@ void MendPanel::add_choices(QGridLayout* grid, Repair below, const std::array<Ch
     line->setSpacing(4);
     auto* group = new QButtonGroup(this);
     for (const Choice choice : choices) {
-        auto* button = buttons[static_cast<std::size_t>(choice)] = new QToolButton;
-        button->setProperty("choice", true);
-        button->setCheckable(true);
-        button->setText(words_of(choice).name);
-        button->setToolTip(words_of(choice).does);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        auto* button = buttons[static_cast<std::size_t>(choice)] =
+            choice_button(words_of(choice).name, words_of(choice).does);
         group->addButton(button);
         line->addWidget(button);
         connect(button, &QToolButton::clicked, this, [choice, chosen] { chosen(choice); });

@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QStyle>
+#include <QToolButton>
 
 namespace anvil::app {
 
@@ -13,6 +14,26 @@ inline QLabel* section_title(const QString& text) {
     auto* label = new QLabel(text);
     label->setObjectName("sectionTitle");
     return label;
+}
+
+/// What a panel is about.
+inline QLabel* bold_label() {
+    auto* label = new QLabel;
+    QFont bold = label->font();
+    bold.setBold(true);
+    label->setFont(bold);
+    return label;
+}
+
+/// One of several side by side, one of which is down.
+inline QToolButton* choice_button(const QString& name, const QString& does = {}) {
+    auto* button = new QToolButton;
+    button->setProperty("choice", true);
+    button->setCheckable(true);
+    button->setText(name);
+    button->setToolTip(does);
+    button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    return button;
 }
 
 /// Lays a strip above the view out as one row that begins with its text.

@@ -37,6 +37,11 @@ QString name_of(const Row& row, const Job& job) {
     return QString::fromStdString(part ? part->name : row.id.part);
 }
 
+QString names_of(std::span<const RowId> chosen, std::span<const Row> rows, const Job& job) {
+    const Row* row = chosen.size() == 1 ? find_row(rows, chosen.front()) : nullptr;
+    return row ? name_of(*row, job) : counted(chosen.size(), tr("row"), tr("rows"));
+}
+
 QString change_of_treatment(const RowOutcome& done) {
     if (!done.treated) return {};
     if (const Mended* mended = done.treated->mended.get()) {
@@ -54,14 +59,10 @@ QStringList told_of(const Step& treatment, const RowOutcome* done) {
     if (!done) return said;
     if (done->error) said << QString::fromStdString(done->error->sentence());
     if (!done->treated) return said;
-    if (const Mended* mended = done->treated->mended.get()) {
-        for (const Repaired& r : mended->repairs)
-            if (!r.said.empty()) said << QString::fromStdString(r.said);
-        for (const HandDone& h : mended->by_hand) said << QString::fromStdString(h.said);
-        if (!mended->remains().empty()) said << QString::fromStdString(mended->remains());
-    } else if (!done->treated->said.empty()) {
-        said << QString::fromStdString(done->treated->said);
-    }
+    for (const std::string& sentence : said_by(*done->treated)) said << QString::fromStdString(sentence);
+    const Mended* mended = done->treated->mended.get();  // a group of edits says nothing of what is left by itself
+    if (mended && done->treated->said.empty() && !mended->remains().empty())
+        said << QString::fromStdString(mended->remains());
     if (done->seconds > 0) said << tr("It took %1.").arg(time_text(done->seconds));
     return said;
 }

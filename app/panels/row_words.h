@@ -11,6 +11,8 @@ namespace anvil::app {
 QString name_of(const Step& treatment);
 /// The part of an operand, or what a treatment does.
 QString name_of(const Row& row, const Job& job);
+/// Of one row its name, else how many there are: "3 rows".
+QString names_of(std::span<const RowId> chosen, std::span<const Row> rows, const Job& job);
 /// What a treatment changed, in a word or two: "3 changes", "print-ready".
 QString change_of_treatment(const RowOutcome& done);
 /// All that there is to say of a treatment, a line each; `done`: null where it was not worked out.

@@ -136,13 +136,15 @@ void SheetView::resizeEvent(QResizeEvent* event) {
     if (currentIndex().isValid()) scrollTo(currentIndex());
 }
 
-void SheetView::bundle(bool into) {
+std::vector<RowId> SheetView::chosen_rows() const {
     std::vector<int> rows;
     for (const QModelIndex& index : selectionModel()->selectedRows()) rows.push_back(index.row());
     std::ranges::sort(rows);
-    std::vector<RowId> chosen;
-    for (const int row : rows) chosen.push_back(model_.id_at(row));
-    model_.bundle(chosen, into);
+    std::vector<RowId> out;
+    for (const int row : rows) out.push_back(model_.id_at(row));
+    return out;
 }
+
+void SheetView::bundle(bool into) { model_.bundle(chosen_rows(), into); }
 
 }  // namespace anvil::app

@@ -22,6 +22,8 @@ class SheetView : public QListView {
     QRect stop_line() const;
     /// Moves the line by so many steps.
     void move_stop(int by);
+    /// From the top down.
+    std::vector<RowId> chosen_rows() const;
     /// Puts the chosen steps into the list of the one above, or takes them out of the list they stand in (Ctrl+Right,
     /// Ctrl+Left).
     void bundle(bool into);

@@ -37,10 +37,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(12, 6, 12, 8);
     column->setSpacing(6);
-    title_ = new QLabel;
-    QFont bold = title_->font();
-    bold.setBold(true);
-    title_->setFont(bold);
+    title_ = bold_label();
     note_ = new QLabel;
     note_->setWordWrap(true);
     note_->setObjectName("emptyText");
@@ -60,15 +57,11 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     row->addWidget(does_ = section_title({}), 0, 0, 1, operation_columns);
     for (std::size_t k = 0; k < std::size(operations); ++k) {
         const OperationWords words = words_of(operations[k]);
-        auto* button = operations_[k] = new QToolButton;
-        button->setProperty("choice", true);
-        button->setCheckable(true);
-        button->setText(words.name);
+        auto* button = operations_[k] =
+            choice_button(words.name, tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()));
         button->setIcon(icon(word_of(operations[k])));
         button->setIconSize({18, 18});
         button->setToolButtonStyle(k < 3 ? Qt::ToolButtonTextUnderIcon : Qt::ToolButtonTextBesideIcon);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-        button->setToolTip(tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()));
         connect(button, &QToolButton::clicked, this, [this, k] { apply_operation(operations[k]); });
         const auto of_row = std::ranges::count(operation_row, operation_row[k]);
         const auto first = std::ranges::find(operation_row, operation_row[k]) - std::begin(operation_row);
@@ -150,12 +143,7 @@ void StepPanel::make_result_box() {
         {tr("bridge"), tr("A small bridge holds the bodies together")}};
     auto* choice = new QButtonGroup(this);
     for (std::size_t k = 0; k < 2; ++k) {
-        auto* button = contact_[k] = new QToolButton;
-        button->setProperty("choice", true);
-        button->setCheckable(true);
-        button->setText(rules[k].first);
-        button->setToolTip(rules[k].second);
-        button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+        auto* button = contact_[k] = choice_button(rules[k].first, rules[k].second);
         choice->addButton(button);
         grid->addWidget(button, 1, static_cast<int>(k));
         connect(button, &QToolButton::clicked, this, [this, k] {

@@ -6,7 +6,6 @@
 #include <map>
 #include <set>
 
-#include "core/base/plain_text.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_table.h"
 #include "core/mesh/measures.h"
@@ -139,16 +138,16 @@ std::vector<Vec3> middles_of(const Mesh& mesh, ElementKind kind, std::span<const
     return out;
 }
 
-/// How far spots lie from elements: the middle of their distances.
+/// How far points lie from elements: the middle of their distances.
 double distance_from(const Mesh& mesh, ElementKind kind, std::span<const Element> elements,
-                     std::span<const Vec3> spots) {
+                     std::span<const Vec3> points) {
     double sum = 0;
-    for (const Vec3& p : spots) {
+    for (const Vec3& p : points) {
         double nearest = std::numeric_limits<double>::infinity();
         for (const Element& e : elements) nearest = std::min(nearest, distance_to(mesh, kind, e, p));
         sum += nearest;
     }
-    return spots.empty() ? 0 : sum / static_cast<double>(spots.size());
+    return points.empty() ? 0 : sum / static_cast<double>(points.size());
 }
 
 /// A length that tells how large an anchor is.
@@ -166,7 +165,8 @@ Error gone() {
     return lost("what it holds on to is not there any more; choose it anew, or bring back what stood above");
 }
 Error several() {
-    return lost("there are several spots that it could hold on to, and none of them lies where it was; choose it anew");
+    return lost(
+        "there are several places that it could hold on to, and none of them lies where it was; choose it anew");
 }
 
 /// The whole of a spot, or several of them.

@@ -32,6 +32,8 @@ std::string add_part(Job& job, std::string name, std::shared_ptr<const Mesh> mes
 std::string add_combining(Job& job, Operation operation, const std::string& part);
 /// Adds a treatment with an unused id. Returns that.
 std::string add_treatment(Job& job, const Place& to, std::string kind, Values values = {});
+/// The step in front of a place; null where that is the first.
+const Step* step_before(const Job& job, const Place& place);
 /// Adds an edit by hand: to the group of edits that stands there already and is on, else in one of its own. Returns the
 /// id of the group.
 std::string add_edit(Job& job, const Place& to, const HandEdit& edit);

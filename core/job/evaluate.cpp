@@ -88,6 +88,17 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     return result;
 }
 
+std::vector<std::string> said_by(const Treated& treated) {
+    std::vector<std::string> out;
+    if (treated.mended) {
+        for (const Repaired& r : treated.mended->repairs)
+            if (!r.said.empty()) out.push_back(r.said);
+        for (const HandDone& edit : treated.mended->by_hand) out.push_back(edit.said);
+    }
+    if (!treated.said.empty()) out.push_back(treated.said);
+    return out;
+}
+
 std::vector<std::string> told_of_treatments(const Job& job, const Evaluation& evaluation) {
     std::vector<std::string> out;
     std::set<std::string_view> told;
@@ -96,12 +107,7 @@ std::vector<std::string> told_of_treatments(const Job& job, const Evaluation& ev
         const RowOutcome* done = evaluation.row(row.step->id);
         if (!done || !done->treated) continue;
         const std::string name = name_of(job, row) + ": ";
-        if (done->treated->mended) {
-            for (const Repaired& r : done->treated->mended->repairs)
-                if (!r.said.empty()) out.push_back(name + r.said);
-            for (const HandDone& edit : done->treated->mended->by_hand) out.push_back(name + edit.said);
-        }
-        if (!done->treated->said.empty()) out.push_back(name + done->treated->said);
+        for (const std::string& said : said_by(*done->treated)) out.push_back(name + said);
         if (done->treated->question)
             out.push_back(name + done->treated->question->asked + " It waits for an answer, which \"answered\" gives.");
     }

@@ -53,6 +53,8 @@ class Evaluator {
     ListEvaluator lists_{kept_};
 };
 
+/// What a treatment did, a sentence each.
+std::vector<std::string> said_by(const Treated& treated);
 /// What repairs and treatments did, a sentence each, in the order of the rows; with questions that are open.
 std::vector<std::string> told_of_treatments(const Job& job, const Evaluation& evaluation);
 

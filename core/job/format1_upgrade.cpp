@@ -1,23 +1,32 @@
 #include "core/job/format1.h"
 
-#include <functional>
 #include <set>
 
+#include "core/job/edit_lists.h"
 #include "core/job/kinds/mend_values.h"
 
 namespace anvil::format1 {
 namespace {
 
-/// How parts and steps that are made in translating are called.
-struct Names {
-    std::function<std::string(const Step&)> step;
-    std::function<std::string(const Mending&)> treatment;
-    std::function<std::string(const Mending&, std::size_t)> edit;  ///< its number, from 1
-    std::function<std::string(const Step&)> bundle;                ///< the part
+/// Ids of steps and parts that are made: such as no part or step of the job has.
+class NewIds {
+  public:
+    explicit NewIds(const Job& job) {
+        for (const Part& part : job.parts) used_.insert(part.id);
+        for (const Step& step : job.steps) used_.insert(step.id);
+    }
+    std::string like(const std::string& wanted) {
+        std::string id = wanted;
+        for (int n = 2; !used_.insert(id).second; ++n) id = wanted + "-" + std::to_string(n);
+        return id;
+    }
+
+  private:
+    std::set<std::string> used_;
 };
 
-std::shared_ptr<const anvil::Step> treatment(const Mending& m, const Names& names) {
-    anvil::Step out{.id = names.treatment(m), .kind = "mend", .on = m.on, .extra = m.extra};
+std::shared_ptr<const anvil::Step> treatment(const Mending& m, NewIds& ids) {
+    anvil::Step out{.id = ids.like(m.id), .kind = "mend", .on = m.on, .extra = m.extra};
     if (m.edits.empty()) {
         MendSettings settings{m.repairs, m.options, {}};
         for (const Question::About about : m.answered) settings.answered.emplace_back(word(about));
@@ -27,8 +36,10 @@ std::shared_ptr<const anvil::Step> treatment(const Mending& m, const Names& name
     }
     out.kind = "by-hand";
     for (std::size_t k = 0; k < m.edits.size(); ++k)
-        out.steps.push_back(std::make_shared<const anvil::Step>(anvil::Step{
-            .id = names.edit(m, k + 1), .kind = std::string(word(m.edits[k].tool)), .values = values_of(m.edits[k])}));
+        out.steps.push_back(
+            std::make_shared<const anvil::Step>(anvil::Step{.id = ids.like(m.id + "/" + std::to_string(k + 1)),
+                                                            .kind = std::string(word(m.edits[k].tool)),
+                                                            .values = values_of(m.edits[k])}));
     return std::make_shared<const anvil::Step>(std::move(out));
 }
 
@@ -42,19 +53,19 @@ std::size_t bundle_end(std::span<const Step> steps, std::size_t i) {
 }
 
 /// The steps with indices from `from` to `end`; the parts that their bundles make come into `out`.
-anvil::Steps steps_of(const Job& job, std::size_t from, std::size_t end, const Names& names, anvil::Job& out) {
+anvil::Steps steps_of(const Job& job, std::size_t from, std::size_t end, NewIds& ids, anvil::Job& out) {
     anvil::Steps steps;
     for (std::size_t i = from, next; i < end; i = next) {
         const Step& step = job.steps[i];
         next = bundle_end(job.steps, i);
-        anvil::Step made{
-            .id = names.step(step), .kind = std::string(word(step.operation)), .on = step.on, .extra = step.extra};
+        anvil::Step made{.id = step.id, .kind = std::string(word(step.operation)), .on = step.on, .extra = step.extra};
         if (const Part* part = job.find_part(step.part)) {
             made.operand = use_of(*part);
             if (next > i + 1) {
-                out.parts.push_back(std::make_shared<const anvil::Part>(anvil::Part{
-                    names.bundle(step), part->name, use_of(*part), steps_of(job, i + 1, next, names, out)}));
-                made.operand = anvil::Use{names.bundle(step)};
+                anvil::Part bundle{.id = ids.like(step.part + "-bundle"), .name = part->name, .source = use_of(*part)};
+                bundle.steps = steps_of(job, i + 1, next, ids, out);
+                made.operand = anvil::Use{bundle.id};
+                add(out, std::move(bundle));
             }
         }
         steps.push_back(std::make_shared<const anvil::Step>(std::move(made)));
@@ -62,9 +73,9 @@ anvil::Steps steps_of(const Job& job, std::size_t from, std::size_t end, const N
     return steps;
 }
 
-anvil::Part listed(const Part& part, const Names& names) {
+anvil::Part listed(const Part& part, NewIds& ids) {
     anvil::Part out{.id = part.id, .name = part.name, .source = anvil::StoredMesh{part.mesh}};
-    for (const Mending& m : part.mendings) out.steps.push_back(treatment(m, names));
+    for (const Mending& m : part.mendings) out.steps.push_back(treatment(m, ids));
     out.bench = part.placement;
     out.extra = part.extra;
     return out;
@@ -75,52 +86,18 @@ anvil::Part part_in_work(const Part& base, const std::string& id, anvil::Steps s
     return {.id = id, .name = base.name, .source = use_of(base), .steps = std::move(steps)};
 }
 
-/// Ids that no part or step of the job has.
-class UnusedIds {
-  public:
-    explicit UnusedIds(const Job& job) {
-        for (const Part& part : job.parts) used_.insert(part.id);
-        for (const Step& step : job.steps) used_.insert(step.id);
-    }
-    std::string next(const std::string& like) {
-        std::string id = like;
-        for (int n = 2; !used_.insert(id).second; ++n) id = like + "-" + std::to_string(n);
-        return id;
-    }
-
-  private:
-    std::set<std::string> used_;
-};
-
-void add(anvil::Job& job, anvil::Part part) {
-    job.parts.push_back(std::make_shared<const anvil::Part>(std::move(part)));
-}
-
 }  // namespace
 
 anvil::Job upgraded(const Job& job) {
-    UnusedIds ids(job);
-    std::map<std::string, std::string> given;  // ids of what is made, by those of what they are made of
-    auto made = [&](const std::string& of, const std::string& like) {
-        auto& id = given[of];
-        if (id.empty()) id = ids.next(like);
-        return id;
-    };
-    const Names names{[](const Step& step) { return step.id; },
-                      [&](const Mending& m) { return made("mending " + m.id, m.id); },
-                      [&](const Mending& m, std::size_t k) {
-                          const std::string number = std::to_string(k);
-                          return made("edit " + number + " of " + m.id, m.id + "/" + number);
-                      },
-                      [&](const Step& step) { return made("bundle " + step.id, step.part + "-bundle"); }};
+    NewIds ids(job);
     anvil::Job out;
     out.settings = job.settings;
     out.extra = job.extra;
-    for (const Part& part : job.parts) add(out, listed(part, names));
+    for (const Part& part : job.parts) add(out, listed(part, ids));
     const Part* base = job.find_part(job.base);
     if (!base) return out;
-    anvil::Steps steps = steps_of(job, 0, job.steps.size(), names, out);
-    out.results = {ids.next("result")};
+    anvil::Steps steps = steps_of(job, 0, job.steps.size(), ids, out);
+    out.results = {ids.like("result")};
     add(out, part_in_work(*base, out.work(), std::move(steps)));
     return out;
 }

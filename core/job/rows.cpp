@@ -1,7 +1,6 @@
 #include "core/job/rows.h"
 
 #include <algorithm>
-#include <set>
 
 namespace anvil {
 namespace {
@@ -117,6 +116,12 @@ bool is_used_elsewhere(std::span<const Row> rows, const Row& row) {
            });
 }
 
+Transform way_between(const Row& from, const Row* to) {
+    const Transform there = to ? to->stands : Transform(Transform::Identity());
+    // Exactly none where they are alike.
+    return there.isApprox(from.stands, 0) ? Transform(Transform::Identity()) : Transform(there.inverse()) * from.stands;
+}
+
 std::string name_of(const Job& job, const Row& row) {
     const Part* part = job.find_part(row.id.part);
     const std::string name = part ? part->name : row.id.part;
@@ -153,18 +158,21 @@ std::vector<const Part*> idle_parts(const Job& job) {
 }
 
 Innermost innermost(const Job& job, const Use& use) {
-    Innermost out{job.find_part(use.part), &use, Transform::Identity()};
+    Innermost out{job.find_part(use.part), &use};
     for (int k = 0; out.part && k < deepest_uses; ++k) {
         const auto* source = std::get_if<Use>(&out.part->source);
         if (!source) break;
-        out = {job.find_part(source->part), source, out.frame * out.use->placement.transform()};
+        out = {job.find_part(source->part), source, out.frame * out.use->placement.transform(), out.part->id};
     }
     return out;
 }
 
 Innermost innermost(const Job& job, const Part& part) {
-    if (const auto* use = std::get_if<Use>(&part.source)) return innermost(job, *use);
-    return {&part, nullptr, Transform::Identity()};
+    const auto* use = std::get_if<Use>(&part.source);
+    if (!use) return {&part};
+    Innermost out = innermost(job, *use);
+    if (out.owner.empty()) out.owner = part.id;
+    return out;
 }
 
 std::string base_of(const Job& job) {

@@ -1,9 +1,8 @@
 #pragma once
 
+#include <set>
 #include <string>
 #include <vector>
-
-#include <set>
 
 #include "core/job/model.h"
 
@@ -50,6 +49,8 @@ const Row* find_row(std::span<const Row> rows, const RowId& id);
 RowId nearest_row(std::span<const Row> rows, const RowId& id);
 /// Whether another step than that of the row has the part for its operand, too.
 bool is_used_elsewhere(std::span<const Row> rows, const Row& row);
+/// From the coordinates of what is in one row's list into those of another's; of the job where that is null.
+Transform way_between(const Row& from, const Row* to);
 /// "base (housing)", "step 3 (bore)", "step 3.1 (mend)".
 std::string name_of(const Job& job, const Row& row);
 /// Ids of the steps below a stop line that lets so many rows of steps count, from the top.
@@ -65,6 +66,7 @@ struct Innermost {
     const Part* part = nullptr;  ///< null where a part is not there
     const Use* use = nullptr;
     Transform frame = Transform::Identity();  ///< of what that use's placement is told in
+    std::string owner{};                      ///< id of the part whose source it is; empty for the use itself
 };
 Innermost innermost(const Job& job, const Use& use);
 Innermost innermost(const Job& job, const Part& part);

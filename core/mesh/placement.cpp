@@ -1,5 +1,6 @@
 #include "core/mesh/placement.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -30,6 +31,20 @@ Transform Placement::transform() const {
     if (is_identity()) return Transform::Identity();
     return translation(position) * turn_about({0, 0, 1}, angles.z) * turn_about({0, 1, 0}, angles.y) *
            turn_about({1, 0, 0}, angles.x);
+}
+
+Placement placement_from(const Transform& t) {
+    const auto& m = t.linear();
+    const double sine = std::clamp(-m(2, 0), -1.0, 1.0);
+    constexpr double degrees = 180 / std::numbers::pi;
+    Placement out;
+    out.position = {t.translation().x(), t.translation().y(), t.translation().z()};
+    if (std::fabs(sine) < 1 - 1e-12)
+        out.angles = {std::atan2(m(2, 1), m(2, 2)), std::asin(sine), std::atan2(m(1, 0), m(0, 0))};
+    else  // looking along z: one of the two turns does for both
+        out.angles = {std::atan2(-m(1, 2), m(1, 1)), std::copysign(std::numbers::pi / 2, sine), 0};
+    out.angles = out.angles * degrees;
+    return out;
 }
 
 }  // namespace anvil

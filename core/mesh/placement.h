@@ -14,4 +14,7 @@ struct Placement {
     Transform transform() const;
 };
 
+/// Where something stands that was put there by a transform without scale.
+Placement placement_from(const Transform& t);
+
 }  // namespace anvil

@@ -16,20 +16,14 @@ struct Bench {
                 knob = add("knob", make_box({0, 0, 0}, {1, 1, 1}));
     std::string cut, keep;
 
-    std::string add(const char* name, Mesh mesh) {
-        return add_part(job, name, std::make_shared<const Mesh>(std::move(mesh)));
-    }
+    std::string add(const char* name, Mesh mesh) { return test::add(job, name, std::move(mesh)); }
     Bench() {
         edit_part(job, bore, [](Part& p) { p.bench = {{4, 4, -5}, {}}; });
         cut = add_combining(job, Operation::difference, bore);
         keep = add_combining(job, Operation::difference, rib);
         set_placement(job, row(keep), {{4.5, 3, -6}, {}});
     }
-    RowId row(const std::string& step) const {
-        for (const Row& r : rows_of(job))
-            if (r.id.step() == step) return r.id;
-        return {};
-    }
+    RowId row(const std::string& step) const { return row_of(job, step); }
     std::vector<std::string> names() const {
         std::vector<std::string> out;
         for (const Row& r : rows_of(job)) out.push_back(std::string(2 * r.depth, ' ') + name_of(job, r));
@@ -37,12 +31,9 @@ struct Bench {
     }
     Evaluation evaluated() const {
         Evaluator evaluator;
-        Progress progress;
-        auto done = evaluator.evaluate(job, progress);
-        REQUIRE(done);
-        return std::move(*done);
+        return test::evaluated(evaluator, job);
     }
-    double volume() const { return signed_volume(evaluated().combined->mesh); }
+    double volume() const { return test::volume(evaluated()); }
 };
 
 using Names = std::vector<std::string>;

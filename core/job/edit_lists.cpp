@@ -1,0 +1,102 @@
+#include "core/job/edit_lists.h"
+
+#include <algorithm>
+
+namespace anvil {
+namespace {
+
+int count_steps(const Steps& steps) {
+    auto n = static_cast<int>(steps.size());
+    for (const auto& step : steps) n += count_steps(step->steps);
+    return n;
+}
+
+}  // namespace
+
+std::shared_ptr<const Step> take_out_of(Steps& steps, std::string_view id) {
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        if (steps[i]->id == id) {
+            auto out = steps[i];
+            steps.erase(steps.begin() + static_cast<long>(i));
+            return out;
+        }
+        if (steps[i]->steps.empty()) continue;
+        Step next = *steps[i];
+        if (auto out = take_out_of(next.steps, id)) {
+            steps[i] = std::make_shared<const Step>(std::move(next));
+            return out;
+        }
+    }
+    return nullptr;
+}
+
+void put(Job& job, const Place& to, std::shared_ptr<const Step> step) {
+    edit_part(job, to.list, [&](Part& part) {
+        const auto at = std::ranges::find_if(part.steps, [&](const auto& s) { return s->id == to.before; });
+        part.steps.insert(to.before.empty() ? part.steps.end() : at, std::move(step));
+    });
+}
+
+void carry_points(Step& step, const Transform& way) {
+    const Kind* kind = find_kind(step.kind);
+    auto carry_all = [&](std::vector<Vec3>& points) {
+        for (Vec3& p : points) p = apply(way, p);
+    };
+    for (auto& [name, value] : step.values) {
+        const Field* field = kind ? kind->find_field(name) : nullptr;
+        if (field && field->type == Field::Type::elements) carry_all(std::get<std::vector<Vec3>>(value));
+        if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
+            for (Anchor& anchor : *anchors) carry_all(anchor.points);
+    }
+}
+
+std::size_t uses_of(const Job& job, std::string_view part) {
+    std::size_t count = 0;
+    for_each_use(job, [&](const Use& use, const std::string&) { count += use.part == part; });
+    return count;
+}
+
+std::string unused_part(Job& job) {
+    int meshes = 0;
+    for (const auto& part : job.parts) meshes += std::holds_alternative<StoredMesh>(part->source);
+    job.parts_given = std::max(job.parts_given, meshes);
+    return next_id(job.parts_given, "part-", [&](const std::string& id) { return job.find_part(id) != nullptr; });
+}
+
+std::string unused_step(Job& job) {
+    int steps = 0;
+    for (const auto& part : job.parts) steps += count_steps(part->steps);
+    job.steps_given = std::max(job.steps_given, steps);
+    return next_id(job.steps_given, "step-", [&](const std::string& id) { return find_step(job, id).step != nullptr; });
+}
+
+void add(Job& job, Part part) { job.parts.push_back(std::make_shared<const Part>(std::move(part))); }
+
+bool is_made_list(const Job& job, const Part& part) {
+    const auto* use = std::get_if<Use>(&part.source);
+    const Part* of = use ? job.find_part(use->part) : nullptr;
+    return of && of->name == part.name && part.extra.empty() &&
+           std::ranges::find(job.results, part.id) == job.results.end();
+}
+
+void drop_empty_lists(Job& job) {
+    for (std::size_t i = job.parts.size(); i-- > 0;) {
+        const std::shared_ptr<const Part> part = job.parts[i];
+        if (!part->steps.empty() || !is_made_list(job, *part)) continue;
+        const Use& source = std::get<Use>(part->source);
+        std::string user;
+        std::size_t count = 0;
+        bool plain = false;
+        for_each_use(job, [&](const Use& use, const std::string& step) {
+            if (use.part != part->id) return;
+            ++count;
+            user = step;
+            plain = use.placement.is_identity() && !use.closes_sheets && use.extra.empty();
+        });
+        if (count != 1 || !plain || user.empty()) continue;
+        edit_step(job, user, [&](Step& step) { step.operand = source; });
+        job.parts.erase(job.parts.begin() + static_cast<long>(i));
+    }
+}
+
+}  // namespace anvil

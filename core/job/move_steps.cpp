@@ -1,0 +1,115 @@
+// Steps moved within lists and from one into another.
+#include <algorithm>
+#include <set>
+
+#include "core/base/plain_text.h"
+#include "core/job/edit_lists.h"
+
+namespace anvil {
+namespace {
+
+/// Whether a part is made of another, or is that.
+bool is_made_of(const Job& job, const std::string& id, std::string_view other, std::set<std::string>& seen) {
+    if (id == other) return true;
+    const Part* part = job.find_part(id);
+    if (!part || !seen.insert(id).second) return false;
+    bool found = false;
+    auto look = [&](const Use& use, const std::string&) { found = found || is_made_of(job, use.part, other, seen); };
+    if (const auto* use = std::get_if<Use>(&part->source)) look(*use, {});
+    for_each_use(part->steps, look);
+    return found;
+}
+bool is_made_of(const Job& job, const std::string& id, std::string_view other) {
+    std::set<std::string> seen;
+    return is_made_of(job, id, other, seen);
+}
+
+int depth_below(const Job& job, const std::string& id, int guard = 0) {
+    const Part* part = job.find_part(id);
+    if (!part || guard > 2 * deepest_list) return 0;
+    int deepest = 0;
+    if (const auto* use = std::get_if<Use>(&part->source)) deepest = depth_below(job, use->part, guard + 1);
+    for_each_use(part->steps, [&](const Use& use, const std::string&) {
+        deepest = std::max(deepest, 1 + depth_below(job, use.part, guard + 1));
+    });
+    return deepest;
+}
+
+/// What a step holds in the coordinates of its list, in those of another.
+void carry(Step& step, const Transform& way) {
+    if (way.isApprox(Transform::Identity(), 0)) return;
+    if (step.operand) step.operand->placement = placement_from(way * step.operand->placement.transform());
+    carry_points(step, way);
+    edit_each(step.steps, [&](Step& inner) { carry(inner, way); });
+}
+
+/// The list of a step's operand; made where what it uses has none that is its own. Empty where it has no operand.
+std::string own_list(Job& job, const std::string& id) {
+    const Step* step = find_step(job, id).step;
+    if (!step || !step->operand) return {};
+    const Use use = *step->operand;
+    const Part* part = job.find_part(use.part);
+    if (!part) return {};
+    if (is_made_list(job, *part) && uses_of(job, part->id) == 1) return part->id;
+    int number = 0;
+    const std::string list =
+        next_id(number, part->id + "-list-", [&](const std::string& name) { return job.find_part(name) != nullptr; });
+    add(job, {.id = list, .name = part->name, .source = use});
+    edit_step(job, id, [&](Step& s) { s.operand = Use{list}; });
+    return list;
+}
+
+}  // namespace
+
+Result<void> move_step(Job& job, const std::string& id, const Place& to, const Transform& way) {
+    const FoundStep found = find_step(job, id);
+    const Part* list = job.find_part(to.list);
+    if (!found.step || !list || to.before == id) return {};
+    if (found.step->operand && is_made_of(job, found.step->operand->part, to.list))
+        return Error{ErrorCode::bad_index,
+                     in_quotes(job.find_part(found.step->operand->part)->name) +
+                         " would be made of itself: it cannot stand in its own list",
+                     ""};
+    Job next = job;
+    std::shared_ptr<const Step> taken;
+    edit_part(next, std::string(found.part->id), [&](Part& part) { taken = take_out_of(part.steps, id); });
+    Step step = *taken;
+    carry(step, way);
+    put(next, to, std::make_shared<const Step>(std::move(step)));
+    if (depth_below(next, next.work()) > deepest_list)
+        return Error{ErrorCode::bad_count,
+                     "lists would lie more than " + std::to_string(deepest_list) + " deep in each other", ""};
+    drop_empty_lists(next);
+    job = std::move(next);
+    return {};
+}
+
+Result<void> move_into(Job& job, const std::string& id, const std::string& into) {
+    const Step* other = find_step(job, into).step;
+    if (!other || !other->operand)
+        return Error{ErrorCode::bad_index, "only what acts on the body has a list that a step could be put into", ""};
+    const Step* step = find_step(job, id).step;
+    // What it uses is looked at before a list is made for it, which that does not use yet.
+    if (id == into || !step || (step->operand && is_made_of(job, step->operand->part, find_step(job, into).part->id)))
+        return Error{ErrorCode::bad_index, "a step cannot be put into its own list", ""};
+    Job next = job;
+    const std::string list = own_list(next, into);
+    if (auto moved = move_step(next, id, {list}); !moved) return moved;
+    job = std::move(next);
+    return {};
+}
+
+bool move_out(Job& job, const RowId& row) {
+    if (row.way.size() < 3) return false;
+    const std::vector<Row> rows = rows_of(job);
+    const Row* inner = find_row(rows, row);
+    const Row* head = find_row(rows, {{}, {row.way.begin(), row.way.end() - 1}});
+    if (!inner || !head || !head->step) return false;
+    std::string behind;
+    const Steps& steps = head->list->steps;
+    for (std::size_t i = 0; i + 1 < steps.size(); ++i)
+        if (steps[i]->id == head->step->id) behind = steps[i + 1]->id;
+    return move_step(job, row.way.back(), {head->list->id, behind}, way_between(*inner, head)).ok();
+}
+
+}  // namespace anvil
