@@ -1,5 +1,6 @@
 // Steps moved within lists and from one into another.
 #include <algorithm>
+#include <map>
 #include <set>
 
 #include "core/base/plain_text.h"
@@ -24,15 +25,18 @@ bool is_made_of(const Job& job, const std::string& id, std::string_view other) {
     return is_made_of(job, id, other, seen);
 }
 
-int depth_below(const Job& job, const std::string& id, int guard = 0) {
-    const Part* part = job.find_part(id);
-    if (!part || guard > 2 * deepest_list) return 0;
+/// How deep lists lie in each other below a part. Each part is looked at once: there may be a power of two of ways.
+int depth_below(const Job& job, const std::string& id, std::map<std::string, int>& known) {
+    if (const auto at = known.find(id); at != known.end()) return at->second;
+    known[id] = 0;  // against circles
     int deepest = 0;
-    if (const auto* use = std::get_if<Use>(&part->source)) deepest = depth_below(job, use->part, guard + 1);
-    for_each_use(part->steps, [&](const Use& use, const std::string&) {
-        deepest = std::max(deepest, 1 + depth_below(job, use.part, guard + 1));
-    });
-    return deepest;
+    if (const Part* part = job.find_part(id)) {
+        if (const auto* use = std::get_if<Use>(&part->source)) deepest = depth_below(job, use->part, known);
+        for_each_use(part->steps, [&](const Use& use, const std::string&) {
+            deepest = std::max(deepest, 1 + depth_below(job, use.part, known));
+        });
+    }
+    return known[id] = deepest;
 }
 
 /// What a step holds in the coordinates of its list, in those of another.
@@ -76,7 +80,8 @@ Result<void> move_step(Job& job, const std::string& id, const Place& to, const T
     Step step = *taken;
     carry(step, way);
     put(next, to, std::make_shared<const Step>(std::move(step)));
-    if (depth_below(next, next.work()) > deepest_list)
+    std::map<std::string, int> depths;
+    if (depth_below(next, next.work(), depths) > deepest_list)
         return Error{ErrorCode::bad_count,
                      "lists would lie more than " + std::to_string(deepest_list) + " deep in each other", ""};
     drop_empty_lists(next);
