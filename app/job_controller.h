@@ -55,6 +55,14 @@ struct OpenQuestion {
     Question question;
 };
 
+/// Of a row, for its mark.
+enum class Verdict {
+    none,     ///< it does not count, or was not looked at
+    sound,    ///< it did what it was asked to, and what it leaves is print-ready
+    caution,  ///< there is something to know, or to answer
+    fault     ///< it was left out, or what it leaves has faults
+};
+
 /// Holds the job and its history, evaluates it on a thread of its own whenever it changes, and inspects each result.
 /// Every signal is emitted on the owner's thread.
 class JobController : public QObject {
@@ -136,6 +144,9 @@ class JobController : public QObject {
     std::optional<Error> error() const { return error_; }
     /// Why a row was left out; null where it was not.
     const Error* row_error(const Row& row) const;
+    Verdict verdict(const Row& row) const;
+    /// What a row did with the bodies before and after it: of an edit whose own are too large to be kept, its group's.
+    const RowOutcome* shown(const Row& row) const;
 
   Q_SIGNALS:
     void job_changed();
@@ -172,7 +183,8 @@ class JobController : public QObject {
     QString file_;
     std::size_t stop_after_ = ~std::size_t{0};
     std::size_t budget_;
-    std::set<std::string> below_;  // ids of the steps below the stop line
+    std::set<std::string> below_;          // ids of the steps below the stop line
+    const Step* last_counting_ = nullptr;  // the step that makes the result; null where the base is that
     std::shared_ptr<const Outcome> outcome_;
     std::shared_ptr<const Inspection> inspection_;
     std::optional<Error> error_;

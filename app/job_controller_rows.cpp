@@ -6,12 +6,16 @@ namespace anvil::app {
 void JobController::list_rows() {
     rows_ = rows_of(job());
     below_ = below_line(rows_, stop_after_);
+    last_counting_ = nullptr;
+    for (const Row& row : rows_)
+        if (row.step && !row.group && row.list->id == job().work() && row.step->on && !is_below_stop(row))
+            last_counting_ = row.step;
 }
 
 Place JobController::end_of(const std::string& list) const {
     if (list == job().work())
-        for (const auto& step : job().find_part(list)->steps)
-            if (below_.contains(step->id)) return {list, step->id};
+        for (const Row& row : rows_)
+            if (row.list->id == list && is_below_stop(row)) return place_of(row);
     return {list, {}};
 }
 
@@ -29,6 +33,41 @@ const Error* JobController::row_error(const Row& row) const {
     if (row.is_base()) return outcome_->evaluation->base_error ? &*outcome_->evaluation->base_error : nullptr;
     const RowOutcome* what = row.step ? done(row.step->id) : nullptr;
     return what && what->error ? &*what->error : nullptr;
+}
+
+Verdict JobController::verdict(const Row& row) const {
+    if (!outcome_ || !outcome_->evaluation || is_below_stop(row) || (row.step && !row.step->on)) return Verdict::none;
+    if (row_error(row)) return Verdict::fault;
+    auto of = [](const Inspection* found) {
+        return !found ? Verdict::none : found->print_ready ? Verdict::sound : Verdict::fault;
+    };
+    if (row.idle && !row.step) {
+        const ReadyMesh* body = body_of(row).ready;
+        return of(body ? body->inspection.get() : nullptr);
+    }
+    const bool makes_result = row.list->id == job().work() && !row.group && row.step == last_counting_;
+    if (row.is_base())
+        return !outcome_->evaluation->base_note.empty() ? Verdict::caution
+               : makes_result                           ? of(inspection_.get())
+                                                        : Verdict::sound;
+    if (!row.kind) return Verdict::caution;
+    const RowOutcome* what = done(row.step->id);
+    if (!what || !what->counted) return Verdict::none;
+    const bool refused = what->treated && what->treated->by_hand && what->treated->by_hand->refused;
+    if (!what->note.empty() || refused || question(row.step->id)) return Verdict::caution;
+    if (const Treated* treated = what->treated.get()) {
+        if (treated->mended) return of(&treated->mended->after);
+        if (treated->stays_sound) return Verdict::sound;
+    }
+    if (makes_result) return of(inspection_.get());
+    // What combining leaves is closed, manifold and free of crossings: it is proven to be.
+    return row.combines() && row.kind->operation != Operation::gather && !is_trim(row.kind->operation) ? Verdict::sound
+                                                                                                       : Verdict::none;
+}
+
+const RowOutcome* JobController::shown(const Row& row) const {
+    const RowOutcome* what = row.step ? done(row.step->id) : nullptr;
+    return what && !what->from && row.group ? done(row.group->id) : what;
 }
 
 const Question* JobController::question(std::string_view step) const {

@@ -175,6 +175,11 @@ int take_shots(const QString& folder) {
     wait_until_idle(window);
     window.mend_panel()->rebuild_button()->click();
     wait_until_idle(window);
+    for (const Row& row : std::vector(window.controller().rows()))
+        if (row.group) {
+            window.choose(row.id);
+            break;
+        }
     shot("rebuilt");
 
     // By hand: the faces of a wall round one of them.

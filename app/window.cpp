@@ -79,6 +79,14 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     });
     connect(mend_panel_, &MendPanel::compare_wanted, viewport_, &Viewport::set_compare);
     connect(field_panel_, &FieldPanel::compare_wanted, viewport_, &Viewport::set_compare);
+    connect(field_panel_, &FieldPanel::selection_wanted, this, [this] {
+        const Row* row = controller_.row(chosen_);
+        const RowOutcome* done = row && row->step ? controller_.done(row->step->id) : nullptr;
+        if (done && done->from)
+            hand_->choose_anew(*row);
+        else
+            hint_line_->show_hint(tr("The body before this step is not there: switch it on, and those above it."));
+    });
     connect(field_panel_, &FieldPanel::hint, hint_line_, &HintLine::show_hint);
     connect(viewport_, &Viewport::compare_changed, this, [this] {
         mend_panel_->show_compare(viewport_->compare());
@@ -94,14 +102,14 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         if (const auto kind = ledger_->chosen_kind(); kind && ledger_->inspection())
             hand_->choose_findings(*ledger_->inspection(), *kind);
         else
-            hint_line_->show_hint(tr("Choose a line of the ledger first."));
+            hint_line_->show_hint(tr("Select a line of the ledger first."));
     });
     connect(&controller_, &JobController::evaluated, this, [this] {
         question_strip_->refresh(viewport_->camera());
         if (question_strip_->isVisible()) hint_line_->show_hint(usual_hint());
     });
     connect(mend_panel_, &MendPanel::hint, hint_line_, &HintLine::show_hint);
-    connect(mend_panel_, &MendPanel::chosen, this, &Window::choose);
+    connect(mend_panel_, &MendPanel::step_made, this, &Window::choose_step);
     connect(mend_panel_, &MendPanel::pins_changed, this, [this] { viewport_->set_pins(mend_panel_->pins()); });
     connect(hint_line_, &HintLine::details_wanted, this, [this](const QString& text) {
         QMessageBox box(QMessageBox::NoIcon, tr("Details"), text, QMessageBox::Ok, this);
@@ -328,7 +336,9 @@ void Window::choose_step(const std::string& step) {
 void Window::choose(const RowId& id) {
     chosen_ = id;
     const Row* row = controller_.row(id);
-    if (hand_->is_on() && (!row || list_at_hand() != hand_->list())) hand_->stop();
+    const bool other =
+        !row || list_at_hand() != hand_->list() || (!hand_->chosen_for().empty() && hand_->chosen_for() != id.step());
+    if (hand_->is_on() && other) hand_->stop();
     const bool treats = row && row->step && !row->combines();
     // Settings are set by the fields of the kind, unless it has asked for the panel that is made for it.
     const bool mends = treats && row->kind && row->kind->panel == "repairs";

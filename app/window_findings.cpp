@@ -46,8 +46,8 @@ Place Window::place_in(const std::string& list) const {
     const Row* row = controller_.row(chosen_);
     if (!row || !row->step || row->use || row->list->id != list) return controller_.end_of(list);
     const Steps& steps = row->list->steps;
-    for (std::size_t i = 0; i + 1 < steps.size(); ++i)
-        if (steps[i].get() == row->step) return {list, steps[i + 1]->id};
+    for (std::size_t i = 0; i + 1 < steps.size(); ++i)  // behind its group where it stands in one
+        if (std::ranges::find(row->id.way, steps[i]->id) != row->id.way.end()) return {list, steps[i + 1]->id};
     return {list, {}};
 }
 
@@ -89,7 +89,7 @@ void Window::inspect_row(const Row& row) {
     const std::string& list = row.list->id;
     const Part* part = controller_.job().find_part(row.id.part);
     const QString name = list == controller_.job().work() ? tr("The result so far") : quoted(part->name);
-    const RowOutcome* done = controller_.done(row.step->id);
+    const RowOutcome* done = controller_.shown(row);
     const ReadyMesh* last = controller_.body_of_list(list);
     std::shared_ptr<const Mesh> body = done && done->treated && done->treated->mesh ? done->treated->mesh
                                        : done && done->from                         ? done->from

@@ -5,6 +5,7 @@
 #include <string>
 
 #include "core/combine/operation.h"
+#include "core/job/kinds/kind.h"
 #include "core/mend/hand_edit.h"
 
 namespace anvil::app {
@@ -85,21 +86,20 @@ inline RepairWords words_of(Repair repair) {
 /// A tool for work by hand, for people.
 inline RepairWords words_of(HandTool tool) {
     auto tr = [](const char* text) { return QCoreApplication::translate("hand", text); };
+    auto named = [&](const char* name) {
+        return RepairWords{tr(name), QString::fromStdString(find_kind(word(tool))->says)};
+    };
     switch (tool) {
-        case HandTool::merge_points: return {tr("merge points"), tr("The chosen points become one, at their middle")};
-        case HandTool::join_points: return {tr("join by an edge"), tr("Two points get an edge between them")};
-        case HandTool::delete_faces: return {tr("delete faces"), tr("The chosen faces go; what they leave is open")};
-        case HandTool::flip_faces: return {tr("flip faces"), tr("The chosen faces look to the other side")};
-        case HandTool::fill_border: return {tr("fill border"), tr("The holes that have a chosen edge are filled")};
-        case HandTool::bridge_borders:
-            return {tr("bridge"), tr("A strip of faces between the borders of two chosen edges")};
-        case HandTool::split_edge: return {tr("split"), tr("Each chosen edge gets a point in its middle")};
-        case HandTool::collapse_edge: return {tr("collapse"), tr("Both ends of each chosen edge become one")};
-        case HandTool::rotate_edge:
-            return {tr("rotate"), tr("Each chosen edge joins the two other corners of its faces")};
-        case HandTool::rebuild_region:
-            return {tr("rebuild"), tr("The box round the chosen faces is put anew in cells, whatever lies in it; what "
-                                      "lies outside stays")};
+        case HandTool::merge_points: return named("merge points");
+        case HandTool::join_points: return named("join by an edge");
+        case HandTool::delete_faces: return named("delete faces");
+        case HandTool::flip_faces: return named("flip faces");
+        case HandTool::fill_border: return named("fill border");
+        case HandTool::bridge_borders: return named("bridge");
+        case HandTool::split_edge: return named("split");
+        case HandTool::collapse_edge: return named("collapse");
+        case HandTool::rotate_edge: return named("rotate");
+        case HandTool::rebuild_region: return named("rebuild");
     }
     return {};
 }

@@ -111,8 +111,9 @@ FieldPanel::Editor FieldPanel::editor_of(const Field& field) {
             return {box, [box](const Value& v) { box->setChecked(std::get<bool>(v)); }};
         }
         case Field::Type::choice: return chosen(field);
-        case Field::Type::held:
-        case Field::Type::elements: {
+        case Field::Type::part: return part_chosen(field);
+        case Field::Type::elements: return selected(field);
+        case Field::Type::held: {
             auto* label = new QLabel;
             return {label,
                     [label, &field](const Value& v) { label->setText(QString::fromStdString(text_of(field, v))); }};
@@ -141,6 +142,37 @@ FieldPanel::Editor FieldPanel::typed(const Field& field) {
                 edit->setText(QString::fromStdString(text_of(field, v)));
                 edit->setCursorPosition(0);
                 mark_wrong(*edit, false);
+            }};
+}
+
+/// How many elements, and a button to select others.
+FieldPanel::Editor FieldPanel::selected(const Field& field) {
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* count = new QLabel;
+    auto* others = new QPushButton(tr("Select anew"));
+    others->setToolTip(tr("Select in the view what the step is used on"));
+    line->addWidget(count, 1);
+    line->addWidget(others);
+    connect(others, &QPushButton::clicked, this, &FieldPanel::selection_wanted);
+    return {box, [count, &field](const Value& v) { count->setText(QString::fromStdString(text_of(field, v))); }};
+}
+
+/// One of the parts that are there, or none.
+FieldPanel::Editor FieldPanel::part_chosen(const Field& field) {
+    auto* list = new QComboBox;
+    connect(list, &QComboBox::activated, this,
+            [this, list, &field](int k) { commit(field, list->itemData(k).toString().toStdString()); });
+    return {list, [this, list](const Value& v) {
+                list->clear();
+                list->addItem(tr("none"), QString());
+                for (const auto& part : controller_.job().parts)
+                    if (std::holds_alternative<StoredMesh>(part->source))
+                        list->addItem(QString::fromStdString(part->name), QString::fromStdString(part->id));
+                const QString id = QString::fromStdString(std::get<std::string>(v));
+                if (list->findData(id) < 0) list->addItem(tr("%1, which is gone").arg(id), id);
+                list->setCurrentIndex(list->findData(id));
             }};
 }
 
@@ -204,6 +236,8 @@ void FieldPanel::reload_done() {
     if (!at) return;
     QStringList said = told_of(*at->step, controller_.done(at->step->id));
     if (!at->step->on) said = QStringList(tr("Switched off: the body goes on as it was."));
+    if (const RowOutcome* done = controller_.shown(*at); done && done != controller_.done(at->step->id))
+        said << tr("The bodies between these edits are too large to keep: the view shows all edits of the group.");
     said_->setText(said.join("\n"));
     said_->setVisible(!said.isEmpty());
 }

@@ -27,6 +27,7 @@ class FieldPanel : public QWidget {
     void hint(const QString& text);
     void compare_wanted(anvil::app::Compare compare);
     void remove_wanted();
+    void selection_wanted();  ///< what the step is used on is to be selected anew
 
   private:
     /// What sets a field, and what shows its value in that.
@@ -38,6 +39,8 @@ class FieldPanel : public QWidget {
     Editor editor_of(const Field& field);
     Editor typed(const Field& field);
     Editor chosen(const Field& field);
+    Editor selected(const Field& field);
+    Editor part_chosen(const Field& field);
     void reload();
     void reload_done();
     void commit(const Field& field, const Value& value);

@@ -38,14 +38,14 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
         return b;
     };
 
-    choose->addWidget(section_title(tr("CHOOSE")));
+    choose->addWidget(section_title(tr("SELECT")));
     auto* kinds = new QButtonGroup(this);
     const std::tuple<const char*, QString, ElementKind> kind_buttons[] = {
         {"faces", tr("faces"), ElementKind::faces},
         {"edges", tr("edges"), ElementKind::edges},
         {"points", tr("points"), ElementKind::points}};
     for (const auto& [name, text, kind] : kind_buttons) {
-        auto* b = button(choose, name, text, tr("Choose %1; what is chosen goes over").arg(text),
+        auto* b = button(choose, name, text, tr("Select %1; what is selected goes over").arg(text),
                          [this, kind = kind] { hand_.set_kind(kind); });
         b->setCheckable(true);
         kinds->addButton(b);
@@ -71,18 +71,18 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
     count_ = new QLabel;
     count_->setMinimumWidth(96);
     more->addWidget(count_);
-    button(more, "connected", tr("connected"), tr("All that hangs together with what is chosen"),
+    button(more, "connected", tr("connected"), tr("All that hangs together with what is selected"),
            [this] { hand_.connected(); });
     button(more, "region", tr("region"), tr("All up to the creases"), [this] { hand_.region(); });
     button(more, "grow", tr("grow"), tr("One ring of faces more"), [this] { hand_.grow(); });
     button(more, "shrink", tr("shrink"), tr("One ring less"), [this] { hand_.shrink(); });
-    button(more, "invert", tr("invert"), tr("What is not chosen now"), [this] { hand_.invert(); });
-    button(more, "findings", tr("findings"), tr("Choose the places of the ledger's line"),
+    button(more, "invert", tr("invert"), tr("What is not selected now"), [this] { hand_.invert(); });
+    button(more, "findings", tr("findings"), tr("Select the places of the ledger's line"),
            [this] { Q_EMIT findings_wanted(); });
-    button(more, "none", tr("none"), tr("Choose nothing"), [this] { hand_.none(); });
+    button(more, "none", tr("none"), tr("Select nothing"), [this] { hand_.none(); });
 
     more->addStretch(1);
-    use->addWidget(section_title(tr("AND EDIT")));
+    use->addWidget(and_edit_ = section_title(tr("AND EDIT")));
     for (int k = 0; k < hand_tools; ++k) {
         const auto tool = static_cast<HandTool>(k);
         const RepairWords words = words_of(tool);
@@ -103,6 +103,9 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
     connect(cell_, &QLineEdit::editingFinished, this, &HandStrip::commit_cell);
     use->addWidget(cell_);
     use->addStretch(1);
+    button(choose, "take", tr("Use these"), tr("The step is used on what is selected now"), [this] {
+        hand_.take();
+    })->setProperty("strong", true);
     button(choose, "done", tr("Done"), tr("Back to the whole job (Esc in the view)"), [this] { hand_.stop(); });
     connect(&hand_, &HandMode::changed, this, &HandStrip::refresh);
     refresh();
@@ -126,12 +129,19 @@ void HandStrip::refresh() {
     count_->setText(hand_.kind() == ElementKind::points  ? counted(n, tr("point"), tr("points"))
                     : hand_.kind() == ElementKind::edges ? counted(n, tr("edge"), tr("edges"))
                                                          : counted(n, tr("face"), tr("faces")));
+    const bool anew = !hand_.chosen_for().empty();  // for a step that is there
+    button("take")->setVisible(anew);
+    button("take")->setEnabled(n > 0);
+    button("done")->setText(anew ? tr("Cancel") : tr("Done"));
+    button("done")->setToolTip(anew ? tr("The step stays as it was (Esc in the view)")
+                                    : tr("Back to the whole job (Esc in the view)"));
     for (const auto& [tool, b] : tools_) {
-        b->setVisible(elements_of(tool) == hand_.kind());
+        b->setVisible(!anew && elements_of(tool) == hand_.kind());
         b->setEnabled(n > 0);
     }
-    fill_->setVisible(hand_.kind() == ElementKind::edges);
-    cell_->setVisible(hand_.kind() == ElementKind::faces);
+    and_edit_->setVisible(!anew);
+    fill_->setVisible(!anew && hand_.kind() == ElementKind::edges);
+    cell_->setVisible(!anew && hand_.kind() == ElementKind::faces);
     for (const char* name : {"connected", "region", "grow", "shrink", "none"}) button(name)->setEnabled(n > 0);
 }
 

@@ -29,7 +29,7 @@ class HandStrip : public QWidget {
     void refresh();
     void commit_cell();
     HandMode& hand_;
-    QLabel* count_;
+    QLabel *count_, *and_edit_;
     QCheckBox* visible_;
     QComboBox* fill_;
     QLineEdit* cell_;

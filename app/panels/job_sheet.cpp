@@ -15,7 +15,7 @@
 namespace anvil::app {
 namespace {
 
-constexpr int switch_width = 30, number_width = 24, mark_width = 28, change_width = 74, indent = 18;
+constexpr int switch_width = 30, number_width = 24, mark_width = 28, change_width = 74, verdict_width = 18, indent = 18;
 
 /// "+1 234", "−56.7": mm3 with about four digits.
 QString change_text(double v) {
@@ -23,6 +23,26 @@ QString change_text(double v) {
                                         : QString::number(v, 'f', 1) + " mm³";
     if (v > 0) text.prepend("+");
     return text.replace("-", QString::fromUtf8("\xE2\x88\x92"));
+}
+
+/// The drawing of a row's verdict; none where there is none.
+QString icon_of(Verdict verdict) {
+    switch (verdict) {
+        case Verdict::none: break;
+        case Verdict::sound: return "verdict-sound";
+        case Verdict::caution: return "verdict-caution";
+        case Verdict::fault: return "verdict-fault";
+    }
+    return {};
+}
+QString words_of(Verdict verdict) {
+    switch (verdict) {
+        case Verdict::none: break;
+        case Verdict::sound: return JobSheetModel::tr(", sound");
+        case Verdict::caution: return JobSheetModel::tr(", worth a look");
+        case Verdict::fault: return JobSheetModel::tr(", faulty");
+    }
+    return {};
 }
 
 class RowDelegate : public QStyledItemDelegate {
@@ -80,7 +100,9 @@ class RowDelegate : public QStyledItemDelegate {
                    on && !below ? QIcon::Normal : QIcon::Disabled);
         x += mark_width;
         const bool has_switch = kind == M::step_row || kind == M::treatment_row;
-        const int right = r.right() - (has_switch ? switch_width : 6);
+        const int right = r.right() - switch_width - verdict_width;
+        if (const QString verdict = index.data(M::VerdictRole).toString(); !verdict.isEmpty())
+            icon(verdict).paint(painter, QRect(right, r.center().y() - 7, 14, 14));
         const QString change = index.data(M::ChangeRole).toString();
         painter->setFont(option.font);
         const int text_width = right - x - (change.isEmpty() ? 0 : change_width);
@@ -135,9 +157,11 @@ class RowDelegate : public QStyledItemDelegate {
 JobSheetModel::JobSheetModel(JobController& controller, QObject* parent)
     : QAbstractListModel(parent), controller_(controller) {
     connect(&controller_, &JobController::job_changed, this, &JobSheetModel::reload);
-    connect(&controller_, &JobController::evaluated, this, [this] {
+    auto tell_all = [this] {
         if (rowCount() > 0) Q_EMIT dataChanged(index(0), index(rowCount() - 1));
-    });
+    };
+    connect(&controller_, &JobController::evaluated, this, tell_all);
+    connect(&controller_, &JobController::inspected, this, tell_all);
     reload();
 }
 
@@ -172,13 +196,21 @@ QVariant JobSheetModel::treatment_data(const Row& row, int role) const {
     switch (role) {
         case Qt::DisplayRole: return name_of(*row.step);
         case KindRole: return treatment_row;
-        case OperationRole: return row.kind ? QString::fromStdString(row.kind->word) : QString("unknown");
-        case NoteRole: return mended ? QString::fromStdString(mended->remains()) : QString();
+        case OperationRole:
+            return !row.kind                        ? QString("unknown")
+                   : hand_tool_from(row.kind->word) ? QString("by-hand")
+                                                    : QString::fromStdString(row.kind->word);
+        case NoteRole: {
+            const RowOutcome* done = controller_.done(row.step->id);
+            if (done && done->treated && done->treated->by_hand && done->treated->by_hand->refused)
+                return QString::fromStdString(done->treated->said);
+            return mended ? QString::fromStdString(mended->remains()) : QString();
+        }
         case Qt::AccessibleTextRole: {
             const Part* list = controller_.job().find_part(row.list->id);
-            return tr("%1 of %2, %3")
+            return tr("%1 of %2, %3%4")
                 .arg(name_of(*row.step), QString::fromStdString(list->name),
-                     data(index(row_of(row.id)), ChangeRole).toString());
+                     data(index(row_of(row.id)), ChangeRole).toString(), words_of(controller_.verdict(row)));
         }
         case Qt::ToolTipRole: {
             QStringList said = told_of(*row.step, controller_.done(row.step->id));
@@ -228,6 +260,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case DepthRole: return row->depth;
         case PartRole: return QString::fromStdString(row->id.part);
         case ChangeRole: return change_of(*row, done);
+        case VerdictRole: return icon_of(controller_.verdict(*row));
         default: break;
     }
     if (step && !row->combines()) return treatment_data(*row, role);
@@ -244,9 +277,9 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
                                                              : QString();
         }
         case Qt::AccessibleTextRole:
-            return tr("%1, %2, %3")
+            return tr("%1, %2, %3%4")
                 .arg(data(index, OperationRole).toString(), data(index, Qt::DisplayRole).toString(),
-                     data(index, ChangeRole).toString());
+                     data(index, ChangeRole).toString(), words_of(controller_.verdict(*row)));
         case Qt::ToolTipRole:
             if (const Error* error = controller_.row_error(*row)) return QString::fromStdString(error->sentence());
             if (const QString note = data(index, NoteRole).toString(); !note.isEmpty()) return note;
@@ -292,9 +325,12 @@ Qt::ItemFlags JobSheetModel::flags(const QModelIndex& index) const {
     if (!row) return f;
     if (!row->step || row->use) f |= Qt::ItemIsEditable;
     if (row->step) f |= Qt::ItemIsDragEnabled;
-    if (row->step && row->use) f |= Qt::ItemIsDropEnabled;
+    if (row->step && (row->use || holds_steps(*row))) f |= Qt::ItemIsDropEnabled;
     return f;
 }
+
+/// A row that others are grouped under.
+bool JobSheetModel::holds_steps(const Row& row) { return row.kind && row.kind->of == KindClass::group; }
 
 QMimeData* JobSheetModel::mimeData(const QModelIndexList& indexes) const {
     QByteArray rows;
@@ -359,7 +395,7 @@ void JobSheetModel::move(const std::vector<RowId>& moved, const RowId& before) {
         const std::vector<Row> rows = rows_of(job);
         const Row *from = find_row(rows, one), *to = find_row(rows, before);
         if (!from || !from->step || (!to && !before.empty())) return;  // gone meanwhile
-        const Place place = to ? Place{to->list->id, to->step->id} : Place{job.work(), {}};
+        const Place place = to ? place_of(*to) : Place{job.work()};
         if (auto done = move_step(job, one.step(), place, way_between(*from, to)); !done) {
             Q_EMIT said(QString::fromStdString(done.error().sentence()));
             return;
@@ -375,9 +411,11 @@ void JobSheetModel::move_onto(const std::vector<RowId>& moved, const RowId& onto
     if (!other) return;
     Job job = controller_.job();
     const QString names = names_of(moved, controller_.rows(), controller_.job()), with = name_of(*other, job);
+    const bool into_group = holds_steps(*other);
     bool any = false;
     for (const RowId& one : moved) {
-        if (one == onto || !find_step(job, one.step()).step) continue;
+        const FoundStep found = find_step(job, one.step());
+        if (one == onto || !found.step || (into_group && found.group == find_step(job, onto.step()).step)) continue;
         if (auto done = move_into(job, one.step(), onto.step()); !done) {
             Q_EMIT said(QString::fromStdString(done.error().sentence()));
             return;
@@ -385,6 +423,7 @@ void JobSheetModel::move_onto(const std::vector<RowId>& moved, const RowId& onto
         any = true;
     }
     if (!any) return;
+    if (into_group) return controller_.change(std::move(job), tr("group %1").arg(names));
     controller_.change(std::move(job), tr("bundle %1 with %2").arg(names, with));
     Q_EMIT said(moved.size() == 1 ? tr("\"%1\" now acts on \"%2\", before that acts on the body.").arg(names, with)
                                   : tr("They now act on \"%1\", before that acts on the body.").arg(with));

@@ -22,7 +22,8 @@ class JobSheetModel : public QAbstractListModel {
         NoteRole,
         PartRole,
         DepthRole,
-        NumberRole
+        NumberRole,
+        VerdictRole
     };
     enum Kind { base_row, step_row, idle_row, treatment_row };
 
@@ -51,6 +52,7 @@ class JobSheetModel : public QAbstractListModel {
 
   private:
     const Row* row_at(int row) const;
+    static bool holds_steps(const Row& row);
     QVariant treatment_data(const Row& row, int role) const;
     QString change_of(const Row& row, const RowOutcome* done) const;
     void reload();

@@ -307,13 +307,12 @@ void MendPanel::rebuild_rest() {
     const auto done = controller_.mended(row_.step());
     if (!done || !row()) return;
     Job job = controller_.job();
-    RowId made = row_;
-    made.way.back().clear();
-    for (const HandEdit& edit : rebuild_faults(*done))
-        made.way.back() = add_edit(job, controller_.end_of(row()->list->id), edit);
-    if (made.way.back().empty()) return;
+    std::string made;
+    for (const HandEdit& edit : rebuild_faults(*done)) made = add_edit(job, controller_.end_of(row()->list->id), edit);
+    if (made.empty()) return;
+    made = find_step(job, made).group->id;
     controller_.change(std::move(job), tr("rebuild what remains"));
-    Q_EMIT chosen(made);
+    Q_EMIT step_made(made);
 }
 
 void MendPanel::show_repair(int repair) {

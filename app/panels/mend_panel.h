@@ -40,7 +40,7 @@ class MendPanel : public QWidget {
   Q_SIGNALS:
     void hint(const QString& text);
     void pins_changed();
-    void chosen(const anvil::RowId& row);
+    void step_made(const std::string& step);  ///< to be chosen
     void compare_wanted(anvil::app::Compare compare);
     void remove_wanted();
 

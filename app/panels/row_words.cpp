@@ -24,6 +24,7 @@ QString name_of(const Step& treatment) {
     if (!kind) return QString::fromStdString(treatment.kind);
     if (kind->of == KindClass::group)
         return tr("by hand: %1").arg(counted(treatment.steps.size(), tr("edit"), tr("edits")));
+    if (const auto tool = hand_tool_from(kind->word)) return words_of(*tool).name;
     if (kind->word != "mend") return QString::fromStdString(kind->name);
     const MendSettings mend = mend_settings(treatment.values);
     if (mend.repairs.size() == whole_plan().size()) return tr("mend");
@@ -49,6 +50,10 @@ QString change_of_treatment(const RowOutcome& done) {
         if (changed == 0) return tr("no change");
         return mended->after.print_ready ? tr("print-ready") : counted(changed, tr("change"), tr("changes"));
     }
+    if (const auto& edit = done.treated->by_hand)
+        return edit->refused        ? tr("not done")
+               : edit->changed == 0 ? tr("no change")
+                                    : counted(edit->changed, tr("change"), tr("changes"));
     return done.treated->mesh == done.from ? tr("no change") : tr("changed");
 }
 

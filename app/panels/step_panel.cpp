@@ -92,6 +92,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         grid->addLayout(line, 3 + 2 * kind, 0, 1, 4);
     }
     auto* buttons = new QHBoxLayout;
+    buttons->setSpacing(6);
     base_ = new QPushButton(tr("Make it the base"));
     remove_ = new QPushButton(tr("Remove part"));
     buttons->addWidget(base_);

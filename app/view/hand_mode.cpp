@@ -4,25 +4,92 @@
 #include "core/inspect/finding_lines.h"
 
 namespace anvil::app {
+namespace {
+
+/// As a field for elements holds them.
+std::vector<Vec3> value_of_selection(const Mesh& mesh, const Selection& selection, const Field& field) {
+    std::vector<Vec3> points = points_at(mesh, converted(mesh, selection, field.of));
+    if (!field.as_box || points.empty()) return points;
+    Box box;
+    for (const Vec3& p : points) box.add(p);
+    return {box.low, box.high};
+}
+
+}  // namespace
+
+std::shared_ptr<const DisplayMesh> display_of(const Mesh& mesh, const Selection& selection) {
+    if (selection.empty() || selection.kind == ElementKind::points) return nullptr;
+    if (selection.kind == ElementKind::faces) {
+        Mesh some;
+        some.points = mesh.points;
+        for (const Element& e : selection.elements) some.faces.push_back({e[0], e[1], e[2]});
+        return std::make_shared<const DisplayMesh>(make_display(some, usual_crease));
+    }
+    std::vector<std::vector<Vec3>> lines;
+    for (const Element& e : selection.elements) lines.push_back({mesh.points[e[0]], mesh.points[e[1]]});
+    return std::make_shared<const DisplayMesh>(make_display_lines(lines));
+}
+
 HandMode::HandMode(JobController& controller, QObject* parent) : QObject(parent), controller_(controller) {
     connect(&controller_, &JobController::evaluated, this, &HandMode::take_mesh);
     connect(&controller_, &JobController::job_changed, this, [this] {
-        if (is_on() && !controller_.job().find_part(list_)) stop();
+        if (is_on() && (!controller_.job().find_part(list_) || (!chosen_for_.empty() && !step_chosen_for()))) stop();
     });
 }
 
 void HandMode::start(const std::string& list, const Transform& stands) {
     list_ = list;
     stands_ = stands;
+    chosen_for_.clear();
     of_ = nullptr;
     selection_ = {selection_.kind, {}};
     take_mesh();
     Q_EMIT changed();
 }
 
+void HandMode::choose_anew(const Row& row) {
+    const Field& field = *row.kind->elements_field();
+    list_ = row.list->id;
+    stands_ = row.stands;
+    chosen_for_ = row.step->id;
+    of_ = nullptr;
+    mesh_ = {};
+    picker_ = nullptr;
+    NamedElements now;
+    now.selection.kind = field.of;
+    if (const auto at = row.step->values.find(field.name); at != row.step->values.end() && !field.as_box)
+        now = elements_at(field.of, std::get<std::vector<Vec3>>(at->second));
+    mesh_ = std::move(now.mesh);  // from which it is carried over
+    selection_ = std::move(now.selection);
+    take_mesh();
+    Q_EMIT changed();
+}
+
+const Step* HandMode::step_chosen_for() const {
+    return chosen_for_.empty() ? nullptr : find_step(controller_.job(), chosen_for_).step;
+}
+
+void HandMode::take() {
+    const Step* step = step_chosen_for();
+    if (!step) return;
+    const Kind& kind = *find_kind(step->kind);
+    const Field& field = *kind.elements_field();
+    const std::vector<Vec3> points = value_of_selection(mesh_, selection_, field);
+    if (points.empty()) {
+        Q_EMIT said(tr("Select something that the tool can be used on."));
+        return;
+    }
+    Job job = controller_.job();
+    edit_step(job, chosen_for_, [&](Step& next) { next.values[field.name] = points; });
+    const QString name = QString::fromStdString(kind.name);
+    stop();
+    controller_.change(std::move(job), tr("%1: what it is used on").arg(name));
+}
+
 void HandMode::stop() {
     if (!is_on()) return;
     list_.clear();
+    chosen_for_.clear();
     of_ = nullptr;
     mesh_ = {};
     picker_ = nullptr;
@@ -30,33 +97,44 @@ void HandMode::stop() {
 }
 
 void HandMode::take_mesh() {
-    const ReadyMesh* body = is_on() ? controller_.body_of_list(list_) : nullptr;
+    if (!is_on()) return;
+    if (!chosen_for_.empty()) {
+        const RowOutcome* done = controller_.done(chosen_for_);
+        if (!done || !done->from || done->from == of_) return;
+        auto picker = std::make_shared<std::shared_ptr<const Picker>>();
+        controller_.ask(
+            "picking for a step",
+            [body = done->from, picker](Progress&) { *picker = std::make_shared<const Picker>(*body); },
+            [this, body = done->from, picker, step = chosen_for_] {
+                if (chosen_for_ == step) go_over_to(body, *picker);
+            });
+        return;
+    }
+    const ReadyMesh* body = controller_.body_of_list(list_);
     if (!body || body->mesh == of_) return;
-    Mesh mesh = welded(*body->mesh);
-    Selection kept = of_ ? carried_over(selection_, mesh_, mesh) : selection_;
-    of_ = body->mesh;
-    picker_ = body->picker;
-    mesh_ = std::move(mesh);
-    set(std::move(kept));
+    go_over_to(body->mesh, body->picker);
     if (!waits_) return;
     waits_ = false;
-    if (const auto done = controller_.mended(edits_); done && !done->by_hand.empty())
-        Q_EMIT said(QString::fromStdString(done->by_hand.back().said));
+    const RowOutcome* done = controller_.done(edit_);
+    if (done && done->error)
+        Q_EMIT said(QString::fromStdString(done->error->sentence()));
+    else if (done && done->treated)
+        Q_EMIT said(QString::fromStdString(done->treated->said));
+}
+
+/// What is chosen goes over, by where it is.
+void HandMode::go_over_to(const std::shared_ptr<const Mesh>& body, const std::shared_ptr<const Picker>& picker) {
+    Mesh mesh = welded(*body);
+    Selection kept = carried_over(selection_, mesh_, mesh);
+    of_ = body;
+    picker_ = picker;
+    mesh_ = std::move(mesh);
+    set(std::move(kept));
 }
 
 void HandMode::set(Selection selection) {
     selection_ = std::move(selection);
-    display_ = nullptr;
-    if (!selection_.empty() && selection_.kind == ElementKind::faces) {
-        Mesh some;
-        some.points = mesh_.points;
-        for (const Element& e : selection_.elements) some.faces.push_back({e[0], e[1], e[2]});
-        display_ = std::make_shared<const DisplayMesh>(make_display(some, usual_crease));
-    } else if (!selection_.empty() && selection_.kind == ElementKind::edges) {
-        std::vector<std::vector<Vec3>> lines;
-        for (const Element& e : selection_.elements) lines.push_back({mesh_.points[e[0]], mesh_.points[e[1]]});
-        display_ = std::make_shared<const DisplayMesh>(make_display_lines(lines));
-    }
+    display_ = display_of(mesh_, selection_);
     Q_EMIT changed();
 }
 
@@ -108,21 +186,16 @@ void HandMode::use(HandTool tool) {
     if (!is_on() || selection_.empty()) return;
     Job job = controller_.job();
     if (!job.find_part(list_)) return;
-    const Selection named = converted(mesh_, selection_, elements_of(tool));
-    HandEdit edit{.tool = tool, .fill = fill_, .cell = tool == HandTool::rebuild_region ? cell_ : 0};
-    for (const Element& e : named.elements)
-        for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(named.kind)); ++k)
-            edit.points.push_back(mesh_.points[e[k]]);
+    const Field& field = *find_kind(word(tool))->elements_field();
+    const HandEdit edit{.tool = tool,
+                        .points = value_of_selection(mesh_, selection_, field),
+                        .fill = fill_,
+                        .cell = tool == HandTool::rebuild_region ? cell_ : 0};
     if (edit.points.empty()) {
-        Q_EMIT said(tr("Choose something that the tool can be used on."));
+        Q_EMIT said(tr("Select something that the tool can be used on."));
         return;
     }
-    if (tool == HandTool::rebuild_region) {
-        Box box;
-        for (const Vec3& p : edit.points) box.add(p);
-        edit.points = {box.low, box.high};
-    }
-    edits_ = add_edit(job, controller_.end_of(list_), edit);
+    edit_ = add_edit(job, controller_.end_of(list_), edit);
     waits_ = true;
     controller_.change(std::move(job), words_of(tool).name);
 }

@@ -10,8 +10,11 @@ namespace anvil::app {
 /// How elements are chosen with the mouse.
 enum class Gesture { click, box, lasso, brush };
 
+/// What is chosen, to draw: faces, or lines; null where it is nothing, or points.
+std::shared_ptr<const DisplayMesh> display_of(const Mesh& mesh, const Selection& selection);
+
 /// Work by hand on one body: what is chosen of it, and the tools. Each use of a tool goes into the job as an edit,
-/// which its row switches off.
+/// which its row switches off. Or what a step is used on is chosen anew, on the body before it.
 class HandMode : public QObject {
     Q_OBJECT
   public:
@@ -19,12 +22,22 @@ class HandMode : public QObject {
 
     /// On the body that all of a part's list leaves; `stands`: where what is in that list stands in the job.
     void start(const std::string& list, const Transform& stands);
+    /// To choose anew what a step is used on. Precondition: its kind has such a field, the body before it is there.
+    void choose_anew(const Row& row);
+    /// The step that it is done for; empty while tools are used.
+    const std::string& chosen_for() const { return chosen_for_; }
+    /// Takes what is chosen for that step, and ends.
+    void take();
     void stop();
     bool is_on() const { return !list_.empty(); }
     /// Id of the part whose list gets the edits.
     const std::string& list() const { return list_; }
     const Transform& stands() const { return stands_; }
-    /// The body, welded; in the coordinates of the list.
+    /// The body, as it is shown; in the coordinates of the list. Null while it is not there.
+    const std::shared_ptr<const Mesh>& body() const { return of_; }
+    /// Null while it is not there.
+    const Picker* picker() const { return picker_.get(); }
+    /// The body, welded.
     const Mesh& mesh() const { return mesh_; }
 
     const Selection& selection() const { return selection_; }
@@ -60,7 +73,7 @@ class HandMode : public QObject {
     /// Uses a tool on what is chosen; what became of it is told by `said` once it is worked out.
     void use(HandTool tool);
 
-    /// What is chosen, to draw: faces, or lines; and points one by one.
+    /// What is chosen, to draw; points one by one.
     std::shared_ptr<const DisplayMesh> display() const { return display_; }
     std::vector<Vec3> chosen_points() const;
 
@@ -70,11 +83,14 @@ class HandMode : public QObject {
 
   private:
     void take_mesh();
+    void go_over_to(const std::shared_ptr<const Mesh>& body, const std::shared_ptr<const Picker>& picker);
+    const Step* step_chosen_for() const;
     void set(Selection selection);
     JobController& controller_;
     std::string list_;
     Transform stands_ = Transform::Identity();
-    std::string edits_;  // id of the group that the last use went into
+    std::string chosen_for_;  // id of a step
+    std::string edit_;        // id of the step that the last use is
     std::shared_ptr<const Mesh> of_;
     std::shared_ptr<const Picker> picker_;
     Mesh mesh_;

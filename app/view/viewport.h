@@ -85,6 +85,7 @@ class Viewport : public QWidget {
     void add_alone(Scene& scene, bool before) const;
     void add_surface(Scene& scene, const std::shared_ptr<const Mesh>& mesh) const;
     void add_marks(Scene& scene) const;
+    NamedElements used_on() const;
     /// Whether one body is shown by itself: that of a treatment, or what is worked on by hand.
     bool is_alone() const { return !alone_.empty() || hand_.is_on(); }
     bool is_divided() const { return !alone_.empty() && !hand_.is_on() && compare_ == Compare::both; }
@@ -99,7 +100,7 @@ class Viewport : public QWidget {
     void draw_handles(QPainter& painter) const;
     void draw_pins(QPainter& painter) const;
     void draw_divider(QPainter& painter) const;
-    void draw_chosen_points(QPainter& painter) const;
+    void draw_points(QPainter& painter, const std::vector<Vec3>& points, const Transform& stands) const;
     void draw_outline(QPainter& painter) const;
     void begin_by_hand(const QMouseEvent& event);
     void click_by_hand(const QPointF& at, HandMode::How how);

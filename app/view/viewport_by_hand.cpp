@@ -44,12 +44,12 @@ void Viewport::take_outline(HandMode::How how) {
 }
 
 void Viewport::click_by_hand(const QPointF& at, HandMode::How how) {
-    const ReadyMesh* body = controller_.body_of_list(hand_.list());
-    if (!body) return;
+    const Picker* picker = hand_.picker();
+    if (!picker) return;
     const Transform inverse(hand_.stands().inverse());
     const Vec3 origin = apply(inverse, camera_.eye()),
                direction = apply(inverse, camera_.eye() + camera_.ray(at, size())) - origin;
-    const auto hit = body->picker->first_hit(origin, direction);
+    const auto hit = picker->first_hit(origin, direction);
     if (hit)
         hand_.choose_at(hit->face, origin + direction * hit->distance, how);
     else if (how == HandMode::How::replace)

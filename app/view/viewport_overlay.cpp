@@ -15,19 +15,21 @@ void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
     if (!is_alone()) draw_handles(painter);
     if (hand_.is_on()) {
-        draw_chosen_points(painter);
+        draw_points(painter, hand_.chosen_points(), hand_.stands());
         draw_outline(painter);
+    } else if (const NamedElements used = used_on(); used.selection.kind == ElementKind::points) {
+        draw_points(painter, used.mesh.points.raw(), controller_.row(alone_)->stands);
     }
     draw_pins(painter);
     if (is_divided()) draw_divider(painter);
     if (!alone_.empty() && !hand_.is_on() && compare_ == Compare::distance) draw_legend(painter);
 }
 
-void Viewport::draw_chosen_points(QPainter& painter) const {
+void Viewport::draw_points(QPainter& painter, const std::vector<Vec3>& points, const Transform& stands) const {
     painter.setPen(QPen(colour().panel, 1));
     painter.setBrush(colour().fuchsia);
-    for (const Vec3& p : hand_.chosen_points()) {
-        const auto [at, visible] = camera_.pixel(apply(hand_.stands(), p), size());
+    for (const Vec3& p : points) {
+        const auto [at, visible] = camera_.pixel(apply(stands, p), size());
         if (visible && rect().contains(at.toPoint())) painter.drawEllipse(at, 4, 4);
     }
     painter.setBrush(Qt::NoBrush);

@@ -15,12 +15,14 @@ void Viewport::add_alone(Scene& scene, bool before) const {
     };
     if (hand_.is_on()) {
         const ReadyMesh* body = controller_.body_of_list(hand_.list());
-        if (body && add(body->display, hand_.stands())) add_surface(scene, body->mesh);
+        if (const auto& mesh = hand_.body();
+            mesh && add(body && body->mesh == mesh ? body->display : looks.plain(mesh), hand_.stands()))
+            add_surface(scene, mesh);
         return;
     }
     const Row* row = controller_.row(alone_);
     if (!row) return;
-    const RowOutcome* done = controller_.done(alone_.step());
+    const RowOutcome* done = controller_.shown(*row);
     const ReadyMesh* last = controller_.body_of_list(row->list->id);
     if (!done || !done->from) {  // off, or not worked out: the body as it is without
         if (last && add(last->display, row->stands)) add_surface(scene, last->mesh);
@@ -39,6 +41,30 @@ void Viewport::add_alone(Scene& scene, bool before) const {
     if (!add(display ? display : last ? last->display : nullptr, row->stands)) return;
     if (display_before) scene.bounds.add(placed(display_before->bounds, row->stands));
     if (compare_ != Compare::distance) add_surface(scene, given ? done->from : after);
+}
+
+/// What the step of the row that is shown alone is used on.
+NamedElements Viewport::used_on() const {
+    const Row* row = hand_.is_on() ? nullptr : controller_.row(alone_);
+    const Field* field = row && row->kind && row->kind->panel.empty() ? row->kind->elements_field() : nullptr;
+    if (!field) return {};
+    const auto at = row->step->values.find(field->name);
+    if (at == row->step->values.end()) return {};
+    const auto& points = std::get<std::vector<Vec3>>(at->second);
+    if (!field->as_box) return elements_at(field->of, points);
+    Box box;
+    for (const Vec3& p : points) box.add(p);
+    std::vector<Vec3> edges;
+    for (int axis = 0; axis < 3; ++axis)
+        for (int corner = 0; corner < 4; ++corner) {
+            Vec3 from = box.low;
+            if (corner & 1) from[(axis + 1) % 3] = box.high[(axis + 1) % 3];
+            if (corner & 2) from[(axis + 2) % 3] = box.high[(axis + 2) % 3];
+            Vec3 to = from;
+            to[axis] = box.high[axis];
+            edges.insert(edges.end(), {from, to});
+        }
+    return elements_at(ElementKind::edges, edges);
 }
 
 /// Shows the first body of the scene, whose mesh this is, as the chosen surface asks for.
@@ -75,11 +101,16 @@ Scene Viewport::scene(bool before) const {
     if (is_alone()) {
         add_alone(scene, before);
         if (!before && compare_ != Compare::before) add_marks(scene);
-        if (hand_.is_on() && hand_.display()) {
-            const bool faces = hand_.kind() == ElementKind::faces;
-            scene.items.push_back(
-                {hand_.display(), hand_.stands(), faces ? SceneItem::Look::picked : SceneItem::Look::curve, false});
-        }
+        auto add_elements = [&](const std::shared_ptr<const DisplayMesh>& display, const Transform& stands) {
+            if (display)
+                scene.items.push_back({display, stands,
+                                       display->triangles.empty() ? SceneItem::Look::curve : SceneItem::Look::picked,
+                                       false});
+        };
+        if (hand_.is_on())
+            add_elements(hand_.display(), hand_.stands());
+        else if (const NamedElements used = used_on(); !used.selection.empty())
+            add_elements(display_of(used.mesh, used.selection), controller_.row(alone_)->stands);
         return scene;
     }
     const Row* chosen_row = movable();

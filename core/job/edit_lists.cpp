@@ -23,7 +23,10 @@ std::shared_ptr<const Step> take_out_of(Steps& steps, std::string_view id) {
         if (steps[i]->steps.empty()) continue;
         Step next = *steps[i];
         if (auto out = take_out_of(next.steps, id)) {
-            steps[i] = std::make_shared<const Step>(std::move(next));
+            if (next.steps.empty())
+                steps.erase(steps.begin() + static_cast<long>(i));
+            else
+                steps[i] = std::make_shared<const Step>(std::move(next));
             return out;
         }
     }
@@ -31,10 +34,14 @@ std::shared_ptr<const Step> take_out_of(Steps& steps, std::string_view id) {
 }
 
 void put(Job& job, const Place& to, std::shared_ptr<const Step> step) {
-    edit_part(job, to.list, [&](Part& part) {
-        const auto at = std::ranges::find_if(part.steps, [&](const auto& s) { return s->id == to.before; });
-        part.steps.insert(to.before.empty() ? part.steps.end() : at, std::move(step));
-    });
+    auto put_into = [&](Steps& steps) {
+        const auto at = std::ranges::find_if(steps, [&](const auto& s) { return s->id == to.before; });
+        steps.insert(to.before.empty() ? steps.end() : at, std::move(step));
+    };
+    if (!to.group.empty())
+        edit_step(job, to.group, [&](Step& group) { put_into(group.steps); });
+    else
+        edit_part(job, to.list, [&](Part& part) { put_into(part.steps); });
 }
 
 void carry_points(Step& step, const Transform& way) {

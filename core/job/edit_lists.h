@@ -5,7 +5,8 @@
 // What edits of lists have in common.
 namespace anvil {
 
-/// A step that was in the list, or in a group within it; null where there was none of that id.
+/// A step that was in the list, or in a group within it; null where there was none of that id. A group that it leaves
+/// empty goes.
 std::shared_ptr<const Step> take_out_of(Steps& steps, std::string_view id);
 void put(Job& job, const Place& to, std::shared_ptr<const Step> step);
 

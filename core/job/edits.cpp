@@ -167,26 +167,30 @@ std::string add_treatment(Job& job, const Place& to, std::string kind, Values va
     return id;
 }
 
+Place place_of(const Row& row) {
+    return {row.list->id, row.step ? row.step->id : std::string(), row.group ? row.group->id : std::string()};
+}
+
 const Step* step_before(const Job& job, const Place& place) {
     const Part* list = job.find_part(place.list);
+    const Step* group = find_step(job, place.group).step;
     if (!list) return nullptr;
+    const Steps& steps = group ? group->steps : list->steps;
     const auto at = place.before.empty()
-                        ? list->steps.end()
-                        : std::ranges::find_if(list->steps, [&](const auto& s) { return s->id == place.before; });
-    return at == list->steps.begin() ? nullptr : std::prev(at)->get();
+                        ? steps.end()
+                        : std::ranges::find_if(steps, [&](const auto& s) { return s->id == place.before; });
+    return at == steps.begin() ? nullptr : std::prev(at)->get();
 }
 
 std::string add_edit(Job& job, const Place& to, const HandEdit& edit) {
     if (!job.find_part(to.list)) return {};
-    const Step* last = step_before(job, to);
-    const bool goes_on = last && last->kind == "by-hand" && last->on;
-    const std::string id = goes_on ? last->id : add_treatment(job, to, "by-hand");
-    const std::string inner = unused_step(job);
-    edit_step(job, id, [&](Step& group) {
-        group.steps.push_back(std::make_shared<const Step>(
-            Step{.id = inner, .kind = std::string(word(edit.tool)), .values = values_of(edit)}));
-    });
-    return id;
+    Place place = to;
+    if (place.group.empty()) {
+        const Step* last = step_before(job, to);
+        const bool goes_on = last && last->kind == "by-hand" && last->on;
+        place = {to.list, {}, goes_on ? last->id : add_treatment(job, to, "by-hand")};
+    }
+    return add_treatment(job, place, std::string(word(edit.tool)), values_of(edit));
 }
 
 void remove_step(Job& job, std::string id) {

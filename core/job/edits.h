@@ -11,10 +11,13 @@ namespace anvil {
 // Edits put other parts and steps in the place of those that were: what a history holds never changes. An id that is
 // not there changes nothing. Ids that are given may be those of the job itself.
 
-/// Where a step is to stand: in the list of that part, in front of the step `before`, or last where that is empty.
+/// Where a step is to stand: in the list of that part, or of the steps grouped under one of it, in front of the step
+/// `before`, or last where that is empty.
 struct Place {
-    std::string list, before{};
+    std::string list, before{}, group{};
 };
+/// In front of the step of a row.
+Place place_of(const Row& row);
 
 void edit_part(Job& job, std::string_view id, const std::function<void(Part&)>& edit);
 /// Also of steps within groups.
@@ -34,8 +37,8 @@ std::string add_combining(Job& job, Operation operation, const std::string& part
 std::string add_treatment(Job& job, const Place& to, std::string kind, Values values = {});
 /// The step in front of a place; null where that is the first.
 const Step* step_before(const Job& job, const Place& place);
-/// Adds an edit by hand: to the group of edits that stands there already and is on, else in one of its own. Returns the
-/// id of the group.
+/// Adds an edit by hand: to the group of edits that stands there already and is on, else in one of its own. Returns its
+/// id.
 std::string add_edit(Job& job, const Place& to, const HandEdit& edit);
 
 /// Takes a step out. Parts that only it used go to the bench and stay where they stood; a list that was made for it

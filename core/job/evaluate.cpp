@@ -11,15 +11,6 @@ std::string with_place(const std::string& name, const std::string& place) {
     return place.empty() ? name : name + ", " + place;
 }
 
-/// Steps within groups have no row: what they say is their group's.
-const Error* error_of(const Step& step, const ListOutcome& outcome) {
-    if (const auto at = outcome.rows.find(step.id); at != outcome.rows.end() && at->second.error)
-        return &*at->second.error;
-    for (const auto& inner : step.steps)
-        if (const Error* error = error_of(*inner, outcome)) return error;
-    return nullptr;
-}
-
 void tell(const Job& job, const std::vector<Row>& rows, const ListOutcome& outcome, Evaluation& out) {
     const Row* base = rows.empty() ? nullptr : &rows.front();
     if (!out.base_note.empty()) out.remarks.push_back({base->id, name_of(job, *base) + ": " + out.base_note});
@@ -37,10 +28,10 @@ void tell(const Job& job, const std::vector<Row>& rows, const ListOutcome& outco
             out.remarks.push_back(
                 {row.id, name_of(job, row) + ": This version knows no step of this kind: it does nothing."});
         if (!at->second.note.empty()) out.remarks.push_back({row.id, name_of(job, row) + ": " + at->second.note});
-        if (const Error* error = error_of(*row.step, outcome)) {
-            Error& mine = out.rows[row.step->id].error.emplace(*error);
+        if (at->second.error) {
+            Error& mine = *out.rows[row.step->id].error;
             mine.row = row.step->id;
-            mine.place = with_place(name_of(job, row), error->place);
+            mine.place = with_place(name_of(job, row), mine.place);
             if (!out.first_error) out.first_error = mine;
         }
     }
@@ -90,11 +81,9 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
 
 std::vector<std::string> said_by(const Treated& treated) {
     std::vector<std::string> out;
-    if (treated.mended) {
+    if (treated.mended)
         for (const Repaired& r : treated.mended->repairs)
             if (!r.said.empty()) out.push_back(r.said);
-        for (const HandDone& edit : treated.mended->by_hand) out.push_back(edit.said);
-    }
     if (!treated.said.empty()) out.push_back(treated.said);
     return out;
 }

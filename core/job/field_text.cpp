@@ -85,7 +85,8 @@ Result<Value> value_from_text(const Field& field, std::string_view text) {
             if (text == "yes" || text == "true") return Value(true);
             if (text == "no" || text == "false") return Value(false);
             return wanted(field, text);
-        case Field::Type::choice: return Value(std::string(text));
+        case Field::Type::choice:
+        case Field::Type::text: return Value(std::string(text));
         case Field::Type::choices:
         case Field::Type::words: {
             std::vector<std::string> out;
@@ -93,7 +94,8 @@ Result<Value> value_from_text(const Field& field, std::string_view text) {
             return Value(std::move(out));
         }
         case Field::Type::elements: return points_from(field, text);
-        case Field::Type::held: return wanted(field, text);  // what it is between is not typed
+        case Field::Type::held:  // what it is between is not typed
+        case Field::Type::part: return wanted(field, text);
         default: return number_from(field, text);
     }
 }
@@ -107,7 +109,13 @@ std::string text_of(const Field& field, const Value& value) {
     if (const auto* v = std::get_if<bool>(&value)) return *v ? "yes" : "no";
     if (const auto* v = std::get_if<std::int64_t>(&value)) return std::to_string(*v);
     if (const auto* v = std::get_if<std::string>(&value)) return *v;
-    if (const auto* v = std::get_if<std::vector<Vec3>>(&value)) return count_text(v->size(), "point", "points");
+    if (const auto* v = std::get_if<std::vector<Vec3>>(&value)) {
+        const std::size_t n = v->size() / static_cast<std::size_t>(points_of(field.of));
+        if (field.as_box) return "what is in a box";
+        return field.of == ElementKind::points  ? count_text(n, "point", "points")
+               : field.of == ElementKind::edges ? count_text(n, "edge", "edges")
+                                                : count_text(n, "face", "faces");
+    }
     if (const auto* v = std::get_if<std::vector<Anchor>>(&value)) return count_text(v->size(), "place", "places");
     std::string out;
     for (const std::string& word : std::get<std::vector<std::string>>(value)) out += (out.empty() ? "" : ",") + word;
@@ -125,6 +133,8 @@ std::string described(const Field& field) {
         case Field::Type::choice: return "one of " + list_of(field.choices);
         case Field::Type::choices: return "some of " + list_of(field.choices) + ", separated by commas";
         case Field::Type::words: return "words, separated by commas";
+        case Field::Type::text: return "text";
+        case Field::Type::part: return "a part of the job";
         case Field::Type::elements: return "points: x,y,z;x,y,z";
         case Field::Type::held: return "what is selected of the body";
     }

@@ -8,7 +8,7 @@ namespace anvil {
 /// degrees where no unit is named. Fails: with a sentence that names the field.
 Result<Value> value_from_text(const Field& field, std::string_view text);
 
-/// What `value_from_text` reads back as that value; points are only counted: "3 points".
+/// What `value_from_text` reads back as that value; elements are only counted: "3 faces".
 std::string text_of(const Field& field, const Value& value);
 
 /// What a field takes, for help: "a length, 0 mm or more".

@@ -272,6 +272,7 @@ class ListEvaluator::Run {
         add_values(key, step.values);
         TreatSettings settings{settle_.precision, settle_.contact};
         if (auto found = find_held(step, body, settings, key); !found) return found.error();
+        if (auto found = find_parts(step, kind, settings, key); !found) return found.error();
         if (auto known = of_.kept_.find<Treated>(key.key())) return known;
         auto done = treated_anew(step, kind, body.mesh, settings);
         if (!done) return done.error();
@@ -296,6 +297,21 @@ class ListEvaluator::Run {
         return {};
     }
 
+    /// The bodies of the parts that the step names.
+    Result<void> find_parts(const Step& step, const Kind& kind, TreatSettings& settings, KeyMaker& key) {
+        for (const auto& [name, value] : step.values) {
+            const Field* field = kind.find_field(name);
+            const auto* id = std::get_if<std::string>(&value);
+            if (!field || field->type != Field::Type::part || id->empty()) continue;
+            const Part* part = job_.find_part(*id);
+            auto body = body_of({.part = *id, .placement = part ? part->bench : Placement()});
+            if (!body) return body.error();
+            settings.parts[name] = std::make_shared<const Mesh>(body->placed());
+            key.add(name).add(of_.keys_.of(settings.parts[name]));
+        }
+        return {};
+    }
+
     Result<Treated> treated_anew(const Step& step, const Kind& kind, const std::shared_ptr<const Mesh>& mesh,
                                  const TreatSettings& settings) {
         if (auto checked = check_values(kind, step.values); !checked) return checked.error();
@@ -305,13 +321,16 @@ class ListEvaluator::Run {
         return done;
     }
 
-    Result<void> stays_sound(const Body& body, const Treated& done) {
+    Result<void> stays_sound(const Body& body, Treated& done) {
         const auto before = inspected(body.mesh, body.key);
         if (!before) return before.error();
         if (!(*before)->print_ready) return {};
         const auto after = inspected(done.mesh, of_.keys_.of(done.mesh));
         if (!after) return after.error();
-        if ((*after)->print_ready) return {};
+        if ((*after)->print_ready) {
+            done.stays_sound = true;
+            return {};
+        }
         std::string faults;
         for (int k = 0; k < finding_kinds; ++k)
             if (const auto found = static_cast<FindingKind>(k); is_fault(found) && (*after)->count(found) > 0) {
@@ -331,15 +350,11 @@ class ListEvaluator::Run {
         return of_.kept_.keep(key, std::make_shared<const Inspection>(std::move(*done)), bytes);
     }
 
-    /// A mesh after edits by hand, and what became of each.
-    struct Edited {
-        std::shared_ptr<const Mesh> mesh;
-        std::vector<Result<std::shared_ptr<const Treated>>> done{};  ///< without their meshes
-    };
-    /// Edits one after the other. Only the last mesh is kept, and one more edit goes on from there: as many meshes as
-    /// there are edits would fill the memory.
+    /// Edits one after the other. What each did is kept; of the bodies between them the last ones, since as many as
+    /// there are edits would fill the memory. One more edit goes on from there.
     Result<void> take_edits(const std::string& group, const Steps& steps, Shaped& to) {
-        KeyMaker content("edited by hand 1");
+        using Told = Result<std::shared_ptr<const Treated>>;  // without its mesh
+        KeyMaker content("edited by hand 2");
         content.add(to.body.key).add(settle_.precision).add(settle_.contact);
         std::vector<const Step*> edits;
         std::vector<ContentKey> keys;
@@ -350,28 +365,47 @@ class ListEvaluator::Run {
             keys.push_back(add_values(content, step->values).key());
         }
         if (edits.empty()) return {};
-        std::size_t known = edits.size();
-        std::shared_ptr<const Edited> before;
-        while (known > 0 && !(before = of_.kept_.find<Edited>(keys[known - 1]))) --known;
-        Edited now = before ? *before : Edited{to.body.mesh};
-        for (std::size_t k = known; k < edits.size(); ++k) {
-            auto done =
-                treated_anew(*edits[k], *find_kind(edits[k]->kind), now.mesh, {settle_.precision, settle_.contact});
+        const std::size_t count = edits.size(), room_for_bodies = of_.kept_.budget() / 4;
+        auto told_key = [&](std::size_t k) { return KeyMaker("told of an edit 1").add(keys[k]).key(); };
+        std::vector<std::shared_ptr<const Told>> told(count);
+        std::vector<std::shared_ptr<const Mesh>> bodies(count);
+        std::size_t known = 0;
+        while (known < count && (told[known] = of_.kept_.find<Told>(told_key(known)))) ++known;
+        while (known > 0 && !(bodies[known - 1] = of_.kept_.find<Mesh>(keys[known - 1]))) --known;
+        std::shared_ptr<const Mesh> mesh = known > 0 ? bodies[known - 1] : to.body.mesh;
+        for (std::size_t k = known; k < count; ++k) {
+            auto done = treated_anew(*edits[k], *find_kind(edits[k]->kind), mesh, {settle_.precision, settle_.contact});
             if (!done && ends_evaluation(done.error())) return done.error();
-            if (done) now.mesh = std::exchange(done->mesh, nullptr);
-            now.done.push_back(done ? Result(std::make_shared<const Treated>(std::move(*done))) : done.error());
+            if (done) mesh = std::exchange(done->mesh, nullptr);
+            const std::size_t bytes = bytes_of(*mesh);
+            told[k] = of_.kept_.keep(told_key(k),
+                                     std::make_shared<const Told>(
+                                         done ? Told(std::make_shared<const Treated>(std::move(*done))) : done.error()),
+                                     sizeof(Treated));
+            if (k + 1 == count || bytes * (count - k) <= room_for_bodies)
+                bodies[k] = of_.kept_.keep(keys[k], mesh, bytes);
         }
-        if (known < edits.size()) of_.kept_.keep(keys.back(), std::make_shared<const Edited>(now), bytes_of(*now.mesh));
-        for (std::size_t k = 0; k < edits.size(); ++k) {
+        std::size_t room = room_for_bodies;
+        for (std::size_t k = count; k-- > 0 && (bodies[k] || (bodies[k] = of_.kept_.find<Mesh>(keys[k])));) {
+            if (bytes_of(*bodies[k]) > room && k + 1 < count) bodies[k] = nullptr;
+            if (!bodies[k]) break;
+            room -= std::min(room, bytes_of(*bodies[k]));
+        }
+        for (std::size_t k = 0; k < count; ++k) {
             RowOutcome& row = out_.rows[edits[k]->id];
-            if (now.done[k]) {
-                row.treated = *now.done[k];
-                row.seconds = row.treated->seconds;
-            } else {
-                note_error(row, edits[k]->id, now.done[k].error());
+            if (bodies[k]) row.from = k == 0 ? to.body.mesh : bodies[k - 1];
+            if (!*told[k]) {
+                note_error(row, edits[k]->id, told[k]->error());
+                continue;
             }
+            row.treated = **told[k];
+            row.seconds = row.treated->seconds;
+            if (!row.from) continue;
+            auto shown = std::make_shared<Treated>(*row.treated);
+            shown->mesh = bodies[k];
+            row.treated = std::move(shown);
         }
-        go_on_with(now.mesh, group, false, to.body);
+        go_on_with(mesh, group, false, to.body);
         return {};
     }
     static void note_error(RowOutcome& row, const std::string& id, const Error& error) {
@@ -399,16 +433,22 @@ class ListEvaluator::Run {
         row.from = from;
         for (const auto& inner : step.steps) row.seconds += out_.rows[inner->id].seconds;
         if (edits.empty() || !to.tail.empty()) return {};
+        return tell_of_group(row, before, std::move(edits), to.body);
+    }
+
+    /// What the edits of a group did together.
+    Result<void> tell_of_group(RowOutcome& row, const ContentKey& before, std::vector<HandDone> edits,
+                               const Body& body) {
         KeyMaker key("edited 1");
-        key.add(before).add(to.body.key).add(settle_.precision);
+        key.add(before).add(body.key).add(settle_.precision);
         for (const HandDone& e : edits) key.add(e.said);
         row.treated = of_.kept_.find<Treated>(key.key());
         if (row.treated) return {};
         MendOptions options;
         options.precision = settle_.precision;
-        auto told = told_of_edits(*from, *to.body.mesh, std::move(edits), options, progress_);
+        auto told = told_of_edits(*row.from, *body.mesh, std::move(edits), options, progress_);
         if (!told) return told.error();
-        Treated done{.mesh = to.body.mesh, .largest_move = told->largest_move};
+        Treated done{.mesh = body.mesh, .largest_move = told->largest_move};
         done.mended = std::make_shared<const Mended>(std::move(*told));
         const std::size_t bytes = bytes_of(*done.mended);
         row.treated = of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(done)), bytes);

@@ -16,8 +16,8 @@ struct RowOutcome {
     double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
     std::size_t pieces_before = 1, pieces_after = 1;
     // Of a treatment that was done, or a group of them:
-    std::shared_ptr<const Mesh> from;  ///< the body before it
-    std::shared_ptr<const Treated> treated;
+    std::shared_ptr<const Mesh> from;        ///< the body before it; null where that was too large to be kept
+    std::shared_ptr<const Treated> treated;  ///< without a mesh where that was too large to be kept
 };
 
 struct ListOutcome {

@@ -47,6 +47,29 @@ void carry(Step& step, const Transform& way) {
     edit_each(step.steps, [&](Step& inner) { carry(inner, way); });
 }
 
+bool is_edit_by_hand(const Step& step) {
+    const Kind* kind = find_kind(step.kind);
+    return kind && kind->of == KindClass::treat && kind->wants_selection();
+}
+
+/// Whether the group of a place holds that step only: it would go when the step is taken out.
+bool stays_alone(const Job& job, const Place& to, std::string_view id) {
+    const Step* group = find_step(job, to.group).step;
+    return group && group->steps.size() == 1 && group->steps.front()->id == id;
+}
+
+bool holds(const Step& step, std::string_view id) {
+    return step.id == id || std::ranges::any_of(step.steps, [&](const auto& inner) { return holds(*inner, id); });
+}
+
+Result<void> fits_group(const Job& job, const Place& to, const Step& step) {
+    if (!to.group.empty() && holds(step, to.group))
+        return Error{ErrorCode::bad_index, "a group cannot be put into itself", ""};
+    const Step* group = find_step(job, to.group).step;
+    if (!group || group->kind != "by-hand" || is_edit_by_hand(step)) return {};
+    return Error{ErrorCode::bad_index, "only edits by hand stand in a group of them", ""};
+}
+
 /// The list of a step's operand; made where what it uses has none that is its own. Empty where it has no operand.
 std::string own_list(Job& job, const std::string& id) {
     const Step* step = find_step(job, id).step;
@@ -68,7 +91,8 @@ std::string own_list(Job& job, const std::string& id) {
 Result<void> move_step(Job& job, const std::string& id, const Place& to, const Transform& way) {
     const FoundStep found = find_step(job, id);
     const Part* list = job.find_part(to.list);
-    if (!found.step || !list || to.before == id) return {};
+    if (!found.step || !list || to.before == id || stays_alone(job, to, id)) return {};
+    if (auto fits = fits_group(job, to, *found.step); !fits) return fits;
     if (found.step->operand && is_made_of(job, found.step->operand->part, to.list))
         return Error{ErrorCode::bad_index,
                      in_quotes(job.find_part(found.step->operand->part)->name) +
@@ -90,7 +114,9 @@ Result<void> move_step(Job& job, const std::string& id, const Place& to, const T
 }
 
 Result<void> move_into(Job& job, const std::string& id, const std::string& into) {
-    const Step* other = find_step(job, into).step;
+    const auto [owner, group, other] = find_step(job, into);
+    const Kind* kind = other ? find_kind(other->kind) : nullptr;
+    if (kind && kind->of == KindClass::group && id != into) return move_step(job, id, {owner->id, {}, into});
     if (!other || !other->operand)
         return Error{ErrorCode::bad_index, "only what acts on the body has a list that a step could be put into", ""};
     const Step* step = find_step(job, id).step;
@@ -110,11 +136,12 @@ bool move_out(Job& job, const RowId& row) {
     const Row* inner = find_row(rows, row);
     const Row* head = find_row(rows, {{}, {row.way.begin(), row.way.end() - 1}});
     if (!inner || !head || !head->step) return false;
-    std::string behind;
-    const Steps& steps = head->list->steps;
+    Place behind = place_of(*head);
+    behind.before.clear();
+    const Steps& steps = head->group ? head->group->steps : head->list->steps;
     for (std::size_t i = 0; i + 1 < steps.size(); ++i)
-        if (steps[i]->id == head->step->id) behind = steps[i + 1]->id;
-    return move_step(job, row.way.back(), {head->list->id, behind}, way_between(*inner, head)).ok();
+        if (steps[i]->id == head->step->id) behind.before = steps[i + 1]->id;
+    return move_step(job, row.way.back(), behind, way_between(*inner, head)).ok();
 }
 
 }  // namespace anvil

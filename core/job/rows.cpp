@@ -37,7 +37,7 @@ class Lister {
             row.depth = number = 0;
             row.number.clear();
         }
-        add_steps(part, row, number);
+        add_steps(part, part.steps, row, number);
     }
 
     /// What is in the list of a part that is used. `like`: has the way so far, where what uses it stands, the depth,
@@ -47,11 +47,11 @@ class Lister {
         if (!part || uses > deepest_uses) return;
         like.stands = like.stands * use.placement.transform();
         if (const auto* source = std::get_if<Use>(&part->source)) add_list_of(*source, like, number, uses + 1);
-        add_steps(*part, like, number);
+        add_steps(*part, part->steps, like, number);
     }
 
-    void add_steps(const Part& list, const Row& like, int& number) {
-        for (const auto& step : list.steps) {
+    void add_steps(const Part& list, const Steps& steps, const Row& like, int& number) {
+        for (const auto& step : steps) {
             if (rows_.size() >= most_rows || like.depth > deepest_uses) return;
             Row row = like;
             row.id = {list.id, like.id.way};
@@ -68,11 +68,13 @@ class Lister {
                 row.id.part = inner.part ? inner.part->id : step->operand->part;
             }
             rows_.push_back(row);
-            if (!step->operand) continue;
             ++row.depth;
             row.number += ".";
             int inner = 0;
-            add_list_of(*step->operand, row, inner);
+            row.group = nullptr;
+            if (step->operand) add_list_of(*step->operand, row, inner);
+            row.group = step.get();
+            add_steps(list, step->steps, row, inner);
         }
     }
 
@@ -80,10 +82,10 @@ class Lister {
     std::vector<Row> rows_;
 };
 
-FoundStep find_in(const Part& part, const Steps& steps, std::string_view id) {
+FoundStep find_in(const Part& part, const Step* group, const Steps& steps, std::string_view id) {
     for (const auto& step : steps) {
-        if (step->id == id) return {&part, step.get()};
-        if (const FoundStep inner = find_in(part, step->steps, id); inner.step) return inner;
+        if (step->id == id) return {&part, group, step.get()};
+        if (const FoundStep inner = find_in(part, step.get(), step->steps, id); inner.step) return inner;
     }
     return {};
 }
@@ -183,7 +185,7 @@ std::string base_of(const Job& job) {
 
 FoundStep find_step(const Job& job, std::string_view id) {
     for (const auto& part : job.parts)
-        if (const FoundStep found = find_in(*part, part->steps, id); found.step) return found;
+        if (const FoundStep found = find_in(*part, nullptr, part->steps, id); found.step) return found;
     return {};
 }
 

@@ -9,8 +9,8 @@
 namespace anvil {
 
 /// A row of the job sheet: the source of the part in work, a part on the bench, or a step, known by the way to it: the
-/// id of that part, then the ids of steps, each of which stands in the list of what the one before uses. A part that
-/// two steps use has its steps under both. Empty: no row.
+/// id of that part, then the ids of steps, each of which stands in the list of what the one before uses, or is grouped
+/// under it. A part that two steps use has its steps under both. Empty: no row.
 struct RowId {
     std::string part{};              ///< id of the part that it is about: of an operand the one with the mesh, of a
                                      ///< treatment the one in whose list it stands
@@ -24,13 +24,15 @@ struct RowId {
 
 struct Row {
     RowId id;
-    const Part* list = nullptr;  ///< in whose list the step stands; of a part itself: that one
-    const Step* step = nullptr;  ///< null for a part
-    const Use* use = nullptr;    ///< of the part with the mesh, which says where that stands; null where there is none
-    const Kind* kind = nullptr;  ///< of the step; null where that is not known here
-    int depth = 0;               ///< how many lists it lies in
-    bool idle = false;           ///< on the bench, or in the list of what is there
-    std::string number{};        ///< "3" of a step; "3.1" of one in the list of its operand, "0.1" in that of the base
+    const Part* list = nullptr;   ///< in whose list the step stands; of a part itself: that one
+    const Step* step = nullptr;   ///< null for a part
+    const Step* group = nullptr;  ///< that the step stands in; null where it stands in the list itself
+    const Use* use = nullptr;     ///< of the part with the mesh, which says where that stands; null where there is none
+    const Kind* kind = nullptr;   ///< of the step; null where that is not known here
+    int depth = 0;                ///< how many lists and groups it lies in
+    bool idle = false;            ///< on the bench, or in the list of what is there
+    std::string number{};  ///< "3" of a step; "3.1" of one in the list of its operand or grouped under it, "0.1" in
+                           ///< the list of the base
     Transform stands = Transform::Identity();  ///< of what is in the list, in the job
     Transform frame = Transform::Identity();   ///< of what the placement is told in
 
@@ -73,9 +75,10 @@ Innermost innermost(const Job& job, const Part& part);
 /// Id of the part that the steps start from; empty where there is none.
 std::string base_of(const Job& job);
 
-/// A step, and the part in whose list it stands, also within groups; null where there is none.
+/// A step, and the part in whose list it stands, or the group there; null where there is none.
 struct FoundStep {
     const Part* part = nullptr;
+    const Step* group = nullptr;
     const Step* step = nullptr;
 };
 FoundStep find_step(const Job& job, std::string_view id);

@@ -155,6 +155,31 @@ Selection inverted(const Mesh& mesh, const Selection& selection) {
     return out;
 }
 
+std::vector<Vec3> points_at(const Mesh& mesh, const Selection& selection) {
+    std::vector<Vec3> out;
+    for (const Element& e : selection.elements)
+        for (std::size_t k = 0; k < static_cast<std::size_t>(points_of(selection.kind)); ++k)
+            out.push_back(mesh.points[e[k]]);
+    return out;
+}
+
+NamedElements elements_at(ElementKind kind, std::span<const Vec3> points) {
+    NamedElements out;
+    out.selection.kind = kind;
+    out.mesh.points.raw().assign(points.begin(), points.end());
+    const auto of_one = static_cast<std::size_t>(points_of(kind));
+    std::vector<Element> elements;
+    for (std::size_t first = 0; first + of_one <= points.size(); first += of_one) {
+        const VertexId a(first), b(first + 1), c(first + 2);
+        if (kind == ElementKind::faces) out.mesh.faces.push_back({a, b, c});
+        elements.push_back(kind == ElementKind::points  ? point_element(a)
+                           : kind == ElementKind::edges ? edge_element(a, b)
+                                                        : face_element({a, b, c}));
+    }
+    out.selection.add(elements);
+    return out;
+}
+
 Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to) {
     std::map<Vec3, VertexId, ByCoordinates> at;
     for (const VertexId v : ids<VertexId>(to.points.size())) at[to.points[v]] = v;

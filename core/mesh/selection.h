@@ -42,6 +42,16 @@ Selection grown(const Mesh& mesh, const Selection& selection);
 Selection shrunk(const Mesh& mesh, const Selection& selection);
 Selection inverted(const Mesh& mesh, const Selection& selection);
 
+/// Where the points of the chosen elements are, one element behind the other.
+std::vector<Vec3> points_at(const Mesh& mesh, const Selection& selection);
+/// The reverse: a mesh of these points and of the faces that they name, and the elements in it. What is left over at
+/// the end names none.
+struct NamedElements {
+    Mesh mesh;
+    Selection selection;
+};
+NamedElements elements_at(ElementKind kind, std::span<const Vec3> points);
+
 /// The chosen elements of one mesh that are in another one, too, by where their points are.
 Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to);
 

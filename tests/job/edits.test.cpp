@@ -195,16 +195,60 @@ TEST_CASE("a part that two steps use has its rows under both, and counts where o
 TEST_CASE("edits by hand in a row go into one group, and into another behind one that is off") {
     Bench b;
     const HandEdit edit{.tool = HandTool::delete_faces, .points = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}};
-    const std::string first = add_edit(b.job, {b.bore}, edit);
-    CHECK(add_edit(b.job, {b.bore}, edit) == first);
-    CHECK(find_step(b.job, first).step->steps.size() == 2);
+    auto group = [&](const std::string& id) { return find_step(b.job, id).group->id; };
+    const std::string one = add_edit(b.job, {b.bore}, edit), two = add_edit(b.job, {b.bore}, edit);
+    const std::string first = group(one);
+    CHECK(one != two);
+    CHECK(group(two) == first);
     edit_step(b.job, first, [](Step& s) { s.on = false; });
-    const std::string second = add_edit(b.job, {b.bore}, edit);
+    const std::string second = group(add_edit(b.job, {b.bore}, edit));
     CHECK(second != first);
-    const std::string between = add_edit(b.job, {b.bore, second}, edit);
+    const std::string between = group(add_edit(b.job, {b.bore, second}, edit));
     CHECK(between != first);
     CHECK(b.job.find_part(b.bore)->steps.size() == 3);
     CHECK(b.job.find_part(b.bore)->steps[1]->id == between);
+    const std::string in_front = add_edit(b.job, {b.bore, two, first}, edit);
+    CHECK(find_step(b.job, first).step->steps[1]->id == in_front);
+}
+
+TEST_CASE("edits by hand have rows of their own, which move within their group, out of it and into it") {
+    Bench b;
+    const HandEdit edit{.tool = HandTool::delete_faces, .points = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}}};
+    const HandEdit flip{.tool = HandTool::flip_faces, .points = edit.points};
+    const std::string work = b.job.work(), one = add_edit(b.job, {work}, edit), two = add_edit(b.job, {work}, flip);
+    const std::string group = find_step(b.job, one).group->id;
+    using Names = std::vector<std::string>;
+    const Names listed{"base (block)",
+                       "step 1 (bore)",
+                       "step 2 (rib)",
+                       "step 3 (by hand)",
+                       "  step 3.1 (delete faces)",
+                       "  step 3.2 (flip faces)",
+                       "knob"};
+    CHECK(b.names() == listed);
+    const std::vector<Row> rows = rows_of(b.job);
+    CHECK(rows[5].id.way == std::vector{work, group, two});
+    CHECK(rows[5].depth == rows[3].depth + 1);
+    CHECK(rows[5].group == rows[3].step);
+    CHECK(below_line(rows, 4) == std::set{two});
+    const Job before = b.job;
+    REQUIRE(move_step(b.job, two, {work, one, group}));
+    CHECK(b.names()[4] == "  step 3.1 (flip faces)");
+    REQUIRE(move_out(b.job, b.row(two)));
+    CHECK(b.names()[5] == "step 4 (flip faces)");
+    REQUIRE(move_into(b.job, two, group));
+    CHECK(job_text(b.job) == job_text(before));
+    // What combines has no place among them, a group none in itself, and one that is left empty goes.
+    CHECK(!move_into(b.job, b.cut, group));
+    CHECK(!move_step(b.job, group, {work, one, group}));
+    CHECK(job_text(b.job) == job_text(before));
+    REQUIRE(move_out(b.job, b.row(one)));
+    REQUIRE(move_into(b.job, two, group));  // the last one stays where it is
+    CHECK(find_step(b.job, two).group);
+    remove_step(b.job, two);
+    CHECK(!find_step(b.job, group).step);
+    CHECK(b.names()[3] == "step 3 (delete faces)");
+    CHECK(b.names().size() == 5);
 }
 
 TEST_CASE("numbers of a part read in another unit take along what is named by points, not what was typed") {
@@ -212,12 +256,12 @@ TEST_CASE("numbers of a part read in another unit take along what is named by po
     const std::string mend =
         add_treatment(b.job, {b.bore}, "mend", {{"places", std::vector<Vec3>{{1, 2, 3}}}, {"weld", 0.5}});
     const HandEdit rebuild{.tool = HandTool::rebuild_region, .points = {{0, 0, 0}, {2, 2, 2}}, .cell = 0.25};
-    const std::string group = add_edit(b.job, {b.bore}, rebuild);
+    const std::string rebuilt = add_edit(b.job, {b.bore}, rebuild);
     read_as(b.job, std::vector{b.bore}, ImportUnit::inch);
     const Step& mended = *find_step(b.job, mend).step;
     CHECK(std::get<std::vector<Vec3>>(mended.values.at("places")) == std::vector<Vec3>{Vec3{1, 2, 3} * 25.4});
     CHECK(std::get<double>(mended.values.at("weld")) == 0.5);
-    const Step& edited = *find_step(b.job, group).step->steps.front();
+    const Step& edited = *find_step(b.job, rebuilt).step;
     CHECK(std::get<double>(edited.values.at("cell")) == 0.25 * 25.4);
     CHECK(size_as(b.job, std::vector{b.bore}, ImportUnit::millimetre) == Vec3{2, 2, 20} * 25.4);
     CHECK(b.job.settings.import_unit == ImportUnit::inch);

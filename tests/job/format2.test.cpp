@@ -186,9 +186,11 @@ TEST_CASE("a job of format 1 comes as rows: bundles as lists, mendings and edits
     std::vector<std::string> names;
     for (const Row& row : rows_of(*job)) names.push_back(std::string(2 * row.depth, ' ') + name_of(*job, row));
     CHECK(names == std::vector<std::string>{"base (block part)", "step 1 (tray part)", "  step 1.1 (mend)",
-                                            "step 2 (ball part)", "  step 2.1 (by hand)", "  step 2.2 (mend)",
-                                            "  step 2.3 (rib part)", "  step 2.4 (plate part)", "step 3 (plate part)",
-                                            "step 4 (ball part)", "  step 4.1 (by hand)", "  step 4.2 (mend)",
+                                            "step 2 (ball part)", "  step 2.1 (by hand)", "    step 2.1.1 (split edge)",
+                                            "    step 2.1.2 (flip faces)", "  step 2.2 (mend)", "  step 2.3 (rib part)",
+                                            "  step 2.4 (plate part)", "step 3 (plate part)", "step 4 (ball part)",
+                                            "  step 4.1 (by hand)", "    step 4.1.1 (split edge)",
+                                            "    step 4.1.2 (flip faces)", "  step 4.2 (mend)",
                                             "step 5 (sheetlike part)", "step 6 (rib part)"});
     CHECK(rows_of(*job)[0].placement() == Placement{{1, 2, 3}, {0, 0, 90}});
     CHECK(job->settings.contact == ContactRule::join);

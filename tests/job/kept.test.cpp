@@ -23,7 +23,9 @@ bool same_result(const Evaluation& a, const Evaluation& b) {
         if (row.volume_after != other.volume_after || row.note != other.note || row.counted != other.counted)
             return false;
         if (row.error.has_value() != other.error.has_value() || !row.treated != !other.treated) return false;
-        if (row.treated && row.treated->mesh && !(*row.treated->mesh == *other.treated->mesh)) return false;
+        // Bodies between edits are kept as long as there is room.
+        const bool both = row.treated && row.treated->mesh && other.treated->mesh;
+        if (both && !(*row.treated->mesh == *other.treated->mesh)) return false;
     }
     return a.rows.size() == b.rows.size();
 }
@@ -76,7 +78,7 @@ void edit(Job& job, std::mt19937& random) {
         case 1:
             if (find_step(job, step).step->operand) set_operation(job, step, all_operations[chance(11)]);
             break;
-        case 2: (void)move_step(job, step, {find_step(job, other).part->id, other}); break;
+        case 2: (void)move_step(job, step, place_of(*find_row(rows, row_of(job, other)))); break;
         case 3: (void)move_into(job, step, other); break;
         case 4: (void)move_out(job, row_of(job, step)); break;
         case 5: set_placement(job, row_of(job, step), placement()); break;

@@ -1,6 +1,8 @@
 // Parts that own lists of steps: segments and treatments by turns, bundles, uses, and what is left out.
 #include <random>
 
+#include "core/job/edits.h"
+#include "core/job/field_text.h"
 #include "core/job/list_evaluator.h"
 #include "core/mend/mend.h"
 #include "tests/support/support.h"
@@ -215,6 +217,62 @@ TEST_CASE("what a library throws leaves the row out, not the job") {
     CHECK(volume(o) == Approx(63));
 }
 
+namespace {
+
+/// A kind of the tests' own that takes a text and another part, which it puts beside the body.
+Kind beside_kind() {
+    Kind out{.word = "test-beside", .of = KindClass::treat, .stays_sound = false};
+    out.fields = {{"label", Field::Type::text, std::string(), "label", "what is said"},
+                  {"other", Field::Type::part, std::string(), "other part", "what is put beside it"}};
+    out.treat = [](const std::shared_ptr<const Mesh>& body, const Values& values, const TreatSettings& settings,
+                   Progress&) -> Result<Treated> {
+        Treated done{.mesh = body, .said = value_of<std::string>(*find_kind("test-beside"), values, "label")};
+        const auto other = settings.parts.find("other");
+        if (other == settings.parts.end()) return done;
+        Mesh both = *body;
+        const auto offset = static_cast<std::uint32_t>(both.points.size());
+        both.points.raw().insert(both.points.raw().end(), other->second->points.begin(), other->second->points.end());
+        for (const Triangle& t : other->second->faces)
+            both.faces.push_back(
+                {VertexId(t[0].value() + offset), VertexId(t[1].value() + offset), VertexId(t[2].value() + offset)});
+        done.mesh = std::make_shared<const Mesh>(std::move(both));
+        return done;
+    };
+    return out;
+}
+const RegisterKind beside(beside_kind());
+
+}  // namespace
+
+TEST_CASE("a treatment takes text, and the body of a part that it names as all of that one's list leaves it") {
+    Lists l;
+    l.part("ball", make_box({5, 5, 5}, {6, 6, 6}), {treatment("s1", "place", {{"scale", 2.0}})});
+    l.part("box", make_box({0, 0, 0}, {2, 2, 2}),
+           {treatment("s2", "test-beside", {{"label", std::string("a knob")}, {"other", std::string("ball")}})});
+    ListOutcome o = l.run("box");
+    CHECK(volume(o) == Approx(8 + 8));
+    CHECK(o.rows.at("s2").treated->said == "a knob");
+    edit_part(l.job, "ball", [](Part& part) { part.bench.position = {100, 0, 0}; });
+    CHECK(bounds(l.run("box").result.combined->mesh).high.x > 100);
+    // None, one that is not there, and itself.
+    edit_step(l.job, "s2", [](Step& step) { step.values["other"] = std::string(); });
+    CHECK(volume(l.run("box")) == Approx(8));
+    edit_step(l.job, "s2", [](Step& step) { step.values["other"] = std::string("gone"); });
+    o = l.run("box");
+    REQUIRE(o.rows.at("s2").error);
+    CHECK(o.rows.at("s2").error->text == "it uses a part that is not there: gone");
+    CHECK(volume(o) == Approx(8));
+    edit_step(l.job, "s2", [](Step& step) { step.values["other"] = std::string("box"); });
+    o = l.run("box");
+    REQUIRE(o.rows.at("s2").error);
+    CHECK(o.rows.at("s2").error->text == "a part is made of itself: box, box");
+    CHECK(volume(o) == Approx(8));
+    const Kind& kind = *find_kind("test-beside");
+    CHECK(std::get<std::string>(*value_from_text(*kind.find_field("label"), "M3, left")) == "M3, left");
+    CHECK(!value_from_text(*kind.find_field("other"), "ball"));
+    CHECK(check_values(kind, {{"other", 1.0}}).error().text == "\"other\" is of another type");
+}
+
 TEST_CASE("edits by hand are steps of a group: what each did, and what they did together") {
     Lists l;
     const Mesh box = make_box({0, 0, 0}, {2, 2, 2});
@@ -241,7 +299,8 @@ TEST_CASE("edits by hand are steps of a group: what each did, and what they did 
     CHECK(l.run("box").result.combined->mesh.faces.size() == box.faces.size());
 }
 
-TEST_CASE("of edits by hand the last mesh is kept only, and one more goes on from there") {
+TEST_CASE(
+    "of the bodies between edits by hand as many are kept as there is room for, and one more goes on from there") {
     const Mesh ball = make_icosphere({0, 0, 0}, 10, 4);
     Lists l;
     Step group{.id = "g", .kind = "by-hand"};
@@ -254,8 +313,21 @@ TEST_CASE("of edits by hand the last mesh is kept only, and one more goes on fro
     group.steps.pop_back();
     l.part("ball", ball, {std::make_shared<const Step>(group)});
     CHECK(l.run("ball").rows.at("e48").treated->by_hand->changed == 1);
-    const std::size_t bytes = l.kept.bytes(), of_one = ball.faces.size() * sizeof(Triangle);
-    CHECK(bytes < 20 * of_one);
+    const std::size_t of_one = ball.faces.size() * sizeof(Triangle) + ball.points.size() * sizeof(Vec3);
+    CHECK(l.kept.bytes() > 40 * of_one);
+    ListOutcome some = l.run("ball");
+    REQUIRE(some.rows.at("e7").from);
+    CHECK(some.rows.at("e7").from->faces.size() == ball.faces.size() - 7);
+    CHECK(some.rows.at("e7").treated->mesh->faces.size() == ball.faces.size() - 8);
+    Lists tight;
+    tight.kept.set_budget(40 * of_one);
+    tight.job = l.job;
+    some = tight.run("ball");
+    CHECK(tight.kept.bytes() < 40 * of_one);
+    CHECK(!some.rows.at("e7").from);  // what it did is told nevertheless
+    CHECK(some.rows.at("e7").treated->by_hand->changed == 1);
+    REQUIRE(some.rows.at("e48").from);
+    CHECK(some.rows.at("e48").treated->mesh->faces.size() == ball.faces.size() - 49);
     group.steps.push_back(last);
     l.part("ball", ball, {std::make_shared<const Step>(group)});
     const ListOutcome all = l.run("ball");

@@ -14,11 +14,31 @@ HandEdit edit_of(HandTool tool, const Kind& kind, const Values& values) {
     return out;
 }
 
+const char* says(HandTool tool) {
+    switch (tool) {
+        case HandTool::merge_points: return "The selected points become one, at their middle";
+        case HandTool::join_points: return "Two points get an edge between them";
+        case HandTool::delete_faces: return "The selected faces go; what they leave is open";
+        case HandTool::flip_faces: return "The selected faces look to the other side";
+        case HandTool::fill_border: return "The holes that have a selected edge are filled";
+        case HandTool::bridge_borders: return "A strip of faces between the borders of two selected edges";
+        case HandTool::split_edge: return "Each selected edge gets a point in its middle";
+        case HandTool::collapse_edge: return "Both ends of each selected edge become one";
+        case HandTool::rotate_edge: return "Each selected edge joins the two other corners of its faces";
+        case HandTool::rebuild_region:
+            return "The box round the selected faces is put anew in cells, whatever lies in it; what lies outside "
+                   "stays";
+    }
+    return "";
+}
+
 Kind kind_of(HandTool tool) {
     using Type = Field::Type;
-    Kind out{.word = std::string(word(tool)), .of = KindClass::treat, .stays_sound = false};
+    Kind out{.word = std::string(word(tool)), .of = KindClass::treat, .says = says(tool), .stays_sound = false};
     out.fields.push_back({"at", Type::elements, std::vector<Vec3>(), "used on", "the points of what is selected"});
     out.fields.back().is_wanted = true;
+    out.fields.back().of = elements_of(tool);
+    out.fields.back().as_box = tool == HandTool::rebuild_region;
     constexpr double forever = std::numeric_limits<double>::infinity();
     if (tool == HandTool::fill_border)
         out.fields.push_back({"fill",

@@ -58,6 +58,11 @@ const Field* Kind::find_field(std::string_view field) const {
     return at == fields.end() ? nullptr : &*at;
 }
 
+const Field* Kind::elements_field() const {
+    const auto at = std::ranges::find(fields, Field::Type::elements, &Field::type);
+    return at == fields.end() ? nullptr : &*at;
+}
+
 bool Kind::wants_selection() const {
     return std::ranges::any_of(fields, [](const Field& f) {
         return f.is_wanted && (f.type == Field::Type::elements || f.type == Field::Type::held);

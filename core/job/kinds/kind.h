@@ -28,6 +28,8 @@ struct Field {
         choice,    ///< std::string, one of `choices`
         choices,   ///< std::vector<std::string>, some of `choices`, each once
         words,     ///< std::vector<std::string>, any
+        text,      ///< std::string, any
+        part,      ///< std::string: id of a part; empty: none
         held,      ///< std::vector<Anchor>: elements of the body, found again when what is above changes
         elements,  ///< std::vector<Vec3>: points; the two ends of edges, the three corners of faces, one after the
                    ///< other
@@ -39,7 +41,9 @@ struct Field {
     std::string says{};   ///< what it does, in half a sentence
     double least = -std::numeric_limits<double>::infinity(), most = std::numeric_limits<double>::infinity();
     std::vector<std::string> choices{};
-    bool is_wanted = false;  ///< without it there is nothing to do
+    bool is_wanted = false;               ///< without it there is nothing to do
+    ElementKind of = ElementKind::faces;  ///< of `elements`
+    bool as_box = false;                  ///< `elements` are told by two corners of the box round them
 };
 
 enum class KindClass {
@@ -53,6 +57,8 @@ struct TreatSettings {
     Precision precision = Precision::double_precision;
     ContactRule contact = ContactRule::separate;
     std::map<std::string, Selection, std::less<>> held{};  ///< by field: the elements that are held, of the welded body
+    /// By field: the body of the part that it names, where that stands on the bench.
+    std::map<std::string, std::shared_ptr<const Mesh>, std::less<>> parts{};
 };
 
 /// A treated body, and what there is to say about it.
@@ -64,6 +70,7 @@ struct Treated {
     double largest_move = 0;                 ///< mm
     std::optional<Question> question{};      ///< a decision that it waits for
     double seconds = 0;                      ///< that it took; the evaluator sets it
+    bool stays_sound = false;                ///< the body was print-ready and still is; the evaluator sets it
     bool same_faces = false;                 ///< each face is the one of that number before, wherever it is now
 };
 
@@ -86,6 +93,8 @@ struct Kind {
         treat{};
 
     const Field* find_field(std::string_view name) const;
+    /// The field that names elements by their points; null where there is none.
+    const Field* elements_field() const;
     /// Whether something has to be selected for it first.
     bool wants_selection() const;
 };

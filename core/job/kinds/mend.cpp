@@ -48,6 +48,7 @@ Kind mend_kind() {
                           words_of({SheetRule::leave, SheetRule::thicken, SheetRule::close})});
     out.fields.push_back(
         {"places", Type::elements, std::vector<Vec3>(), "places", "points that the repairs are limited to"});
+    out.fields.back().of = ElementKind::points;
     out.fields.push_back(
         {"answered", Type::words, std::vector<std::string>(), "answered", "questions that are not asked again"});
     out.treat = treat_by_mending;
