@@ -8,6 +8,8 @@
 #include <new>
 #include <optional>
 
+#include "core/arrange/operands.h"
+
 namespace anvil {
 namespace {
 
@@ -104,17 +106,10 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
 }
 
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress, Taken taken) {
-    std::vector<std::shared_ptr<const Operand>> operands;
-    for (const Mesh* mesh : meshes) {
-        auto operand = make_operand(*mesh, taken, progress);
-        if (!operand) {
-            Error error = operand.error();
-            if (!error.is_cancel()) error.operand = static_cast<int>(operands.size());
-            return error;
-        }
-        operands.push_back(std::move(*operand));
-    }
-    return arrange(std::move(operands), progress);
+    auto operands =
+        all_of(make_operands(meshes.size(), [&](std::size_t o) { return make_operand(*meshes[o], taken, progress); }));
+    if (!operands) return operands.error();
+    return arrange(std::move(*operands), progress);
 }
 
 }  // namespace anvil

@@ -6,6 +6,7 @@
 #include <functional>
 
 #include "core/arrange/arrangement.h"
+#include "core/arrange/operands.h"
 #include "core/mesh/measures.h"
 #include "core/spatial/delaunay.h"
 #include "core/spatial/solid_angle.h"
@@ -133,14 +134,12 @@ std::optional<Enclosure> enclose(const Mesh& surface, std::span<const Triangle> 
     closed.points = surface.points;
     closed.faces = surface.faces;
     for (const Triangle& t : fill) closed.faces.push_back(t);
-    std::vector<std::shared_ptr<const Operand>> operands;
-    const std::pair<const Mesh*, Taken> given[] = {{&closed, Taken::as_wound}, {&walls, Taken::as_surface}};
-    for (const auto& [mesh, taken] : given) {
-        auto operand = make_operand(*mesh, taken, progress);
-        if (!operand) return std::nullopt;
-        operands.push_back(std::move(*operand));
-    }
-    const auto arrangement = arrange(std::move(operands), progress);
+    auto operands = all_of(make_operands(2, [&](std::size_t o) {
+        return o == 0 ? make_operand(closed, Taken::as_wound, progress)
+                      : make_operand(walls, Taken::as_surface, progress);
+    }));
+    if (!operands) return std::nullopt;
+    const auto arrangement = arrange(std::move(*operands), progress);
     if (!arrangement) return std::nullopt;
     Enclosure out = boundary(*arrangement, WoundCells(*arrangement, surface, fill));
     if (!(signed_volume(out.mesh) > 0)) return std::nullopt;

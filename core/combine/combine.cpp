@@ -1,11 +1,11 @@
 #include "core/combine/combine.h"
 
-#include <tbb/parallel_for.h>
 #include <tbb/parallel_invoke.h>
 
 #include <chrono>
 #include <cstdio>
 
+#include "core/arrange/operands.h"
 #include "core/base/memory.h"
 #include "core/combine/diagnose.h"
 #include "core/combine/rounding.h"
@@ -169,23 +169,14 @@ void gather_into(Combined& combined, const Mesh& operand, std::uint32_t number) 
 Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& progress, Taken base, Taken others) {
     if (operands.empty()) return Error{ErrorCode::too_few_operands, "there is nothing to combine", ""};
     progress.stage("making the parts ready", 0.0, 0.3);
-    std::vector<Result<std::shared_ptr<const Operand>>> made(operands.size(), cancelled_error());
-    tbb::parallel_for(std::size_t{0}, operands.size(), [&](std::size_t i) {
-        // An exception would stop the loops within the others half-way, too.
-        made[i] = with_memory_checked([&] { return make_operand(*operands[i], i == 0 ? base : others, progress); });
-    });
-    std::vector<std::shared_ptr<const Operand>> ready;
-    for (std::size_t i = 0; i < operands.size(); ++i) {
-        if (!made[i]) {
-            Error error = made[i].error();
-            if (error.is_cancel() || error.code == ErrorCode::out_of_memory) return error;
-            error.place = "operand " + std::to_string(i + 1);
-            error.operand = static_cast<int>(i);
-            return error;
-        }
-        ready.push_back(std::move(*made[i]));
+    auto ready = all_of(make_operands(
+        operands.size(), [&](std::size_t i) { return make_operand(*operands[i], i == 0 ? base : others, progress); }));
+    if (!ready) {
+        Error error = ready.error();
+        if (error.operand >= 0) error.place = "operand " + std::to_string(error.operand + 1);
+        return error;
     }
-    return arrange(std::move(ready), progress);
+    return arrange(std::move(*ready), progress);
 }
 
 Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress,

@@ -6,6 +6,7 @@
 #include <atomic>
 
 #include "core/arrange/half_edges.h"
+#include "core/arrange/operands.h"
 #include "core/base/memory.h"
 #include "core/combine/clean.h"
 #include "core/combine/settle_faults.h"
@@ -191,19 +192,13 @@ SnappedSettler::Tried SnappedSettler::settled(std::span<const Snapped> operands,
 }
 
 Result<Arrangement> SnappedSettler::arranged(std::span<const Snapped> operands) const {
-    std::vector<Result<std::shared_ptr<const Operand>>> made;
-    for (const auto& operand : soup_.operands()) made.emplace_back(operand);
-    tbb::parallel_for(std::uint32_t{0}, soup_.size(), [&](std::uint32_t o) {
-        if (!operands[o].moved) return;
-        const Taken taken = soup_.operand(o).sheet ? Taken::as_surface : Taken::repaired;
-        made[o] = with_memory_checked([&] { return make_operand(operands[o].mesh, taken, progress_); });
-    });
-    std::vector<std::shared_ptr<const Operand>> ready;
-    for (auto& operand : made) {
-        if (!operand) return operand.error();
-        ready.push_back(std::move(*operand));
-    }
-    return arrange(std::move(ready), progress_);
+    auto ready = all_of(make_operands(soup_.size(), [&](std::size_t o) -> MadeOperand {
+        const auto& given = soup_.operands()[o];
+        if (!operands[o].moved) return given;
+        return make_operand(operands[o].mesh, given->sheet ? Taken::as_surface : Taken::repaired, progress_);
+    }));
+    if (!ready) return ready.error();
+    return arrange(std::move(*ready), progress_);
 }
 
 void SnappedSettler::trace_back(std::span<const Snapped> operands, Settled& piece) const {

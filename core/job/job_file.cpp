@@ -2,6 +2,7 @@
 
 #include <zip.h>
 
+#include <cstring>
 #include <map>
 
 #include "core/base/plain_text.h"
@@ -23,6 +24,12 @@ struct ZipCloser {
     void operator()(zip_t* z) const { zip_discard(z); }
 };
 using Zip = std::unique_ptr<zip_t, ZipCloser>;
+
+/// What the system says where it was that: the library's own words then name what it was at, such as seeking.
+std::string why(zip_error_t* error) {
+    return zip_error_system_type(error) == ZIP_ET_SYS ? std::strerror(zip_error_code_system(error))
+                                                      : zip_error_strerror(error);
+}
 
 /// Unpacks entries within the limits, each mesh once.
 class Archive {
@@ -108,13 +115,13 @@ Result<void> packed(std::string text, std::span<const Entry> meshes, const std::
     auto pack = [&](const std::filesystem::path& beside) -> Result<void> {
         int code = 0;
         Zip archive(zip_open(beside.c_str(), ZIP_CREATE | ZIP_TRUNCATE, &code));
-        auto failed = [&](const std::string& why) {
-            return Error{ErrorCode::cannot_write, "it cannot be written: " + why, file.string()};
+        auto failed = [&](const std::string& reason) {
+            return Error{ErrorCode::cannot_write, "it cannot be written: " + reason, file.string()};
         };
         if (!archive) {
             zip_error_t error;
             zip_error_init_with_code(&error, code);
-            return failed(zip_error_strerror(&error));
+            return failed(why(&error));
         }
         std::vector<std::string> kept;  // libzip reads the buffers when it closes
         kept.reserve(meshes.size() + 1);
@@ -135,7 +142,7 @@ Result<void> packed(std::string text, std::span<const Entry> meshes, const std::
         bool good = add("job.json", std::move(text));
         for (const auto& [id, mesh] : meshes)
             good = good && add("parts/" + id + ".ply", format_mesh(*mesh, MeshFormat::ply));
-        if (!good || zip_close(archive.get()) != 0) return failed(zip_strerror(archive.get()));
+        if (!good || zip_close(archive.get()) != 0) return failed(why(zip_get_error(archive.get())));
         (void)archive.release();  // closed
         return {};
     };

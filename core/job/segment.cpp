@@ -1,11 +1,9 @@
 #include "core/job/segment.h"
 
-#include <tbb/parallel_for.h>
-
 #include <algorithm>
 #include <chrono>
 
-#include "core/base/memory.h"
+#include "core/arrange/operands.h"
 #include "core/combine/diagnose.h"
 #include "core/combine/volume.h"
 #include "core/mesh/measures.h"
@@ -203,12 +201,11 @@ SegmentEvaluator::Operands SegmentEvaluator::operands_of(const Body& body, std::
 Result<void> SegmentEvaluator::make_ready(Operands& operands, Progress& progress) {
     progress.stage("making the parts ready", 0.0, 0.3);
     const std::size_t count = operands.list.size();
-    std::vector<Result<std::shared_ptr<const Operand>>> made(count, cancelled_error());
     for (const Wanted& one : operands.list) operands.ready.push_back(kept_.find<Ready>(one.key));
-    tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) {
+    std::vector<MadeOperand> made = make_operands(count, [&](std::size_t i) -> MadeOperand {
         const Wanted& one = operands.list[i];
-        if (operands.ready[i]) return;
-        made[i] = with_memory_checked([&] { return make_operand(one.body.placed(), one.taken, progress); });
+        if (const auto& known = operands.ready[i]) return known->operand;
+        return make_operand(one.body.placed(), one.taken, progress);
     });
     for (std::size_t i = 0; i < count; ++i) {
         if (operands.ready[i]) continue;

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/arrange/operands.h"
 #include "core/combine/combine.h"
 #include "core/mesh/keep_faces.h"
 #include "core/mesh/measures.h"
@@ -199,17 +200,13 @@ Result<RecastRegion> recast_region(const Mesh& mesh, const RecastOptions& option
     // The mesh less the box, and what is new.
     progress.stage("setting it in", 0.6, 1);
     const Mesh box = make_box(place.box.low, place.box.high);
-    const std::vector<const Mesh*> given{&mesh, &box, &*fresh};
-    std::vector<std::shared_ptr<const Operand>> operands{*operand};
     std::vector<CombineStep> steps{{Operation::difference, 1, {}}};
-    for (std::size_t o = 1; o < given.size(); ++o) {
-        if (given[o]->empty()) continue;
-        auto made = make_operand(*given[o], Taken::repaired, progress);
-        if (!made) return made.error();
-        operands.push_back(std::move(*made));
-    }
     if (!fresh->empty()) steps.push_back({Operation::union_of, 2, {}});
-    auto arranged = arrange(std::move(operands), progress);
+    auto operands = all_of(make_operands(1 + steps.size(), [&](std::size_t o) -> MadeOperand {
+        return o == 0 ? *operand : make_operand(o == 1 ? box : *fresh, Taken::repaired, progress);
+    }));
+    if (!operands) return operands.error();
+    auto arranged = arrange(std::move(*operands), progress);
     if (!arranged) return arranged.error();
     // Bridges could not be told from what closes holes.
     const bool has_holes = !arranged->soup.operand(0).closed_holes.empty();

@@ -1,4 +1,7 @@
 // Job files that once ended the program, filled the memory, or were taken for something else.
+#include <sys/resource.h>
+
+#include <csignal>
 
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
@@ -31,6 +34,30 @@ std::string refusal(const std::string& text) {
 }
 
 }  // namespace
+
+TEST_CASE("a job that finds no room is told in the system's words, and leaves the one that was there") {
+    TempFolder folder;
+    Job small, large;
+    add(small, "cube", make_box({0, 0, 0}, {1, 1, 1}));
+    add(large, "ball", make_icosphere({0, 0, 0}, 10, 5));
+    REQUIRE(write_job(small, folder / "a.anvil"));
+    rlimit before{};
+    REQUIRE(getrlimit(RLIMIT_FSIZE, &before) == 0);
+    const auto old = std::signal(SIGXFSZ, SIG_IGN);
+    const rlimit tight{8192, before.rlim_max};
+    REQUIRE(setrlimit(RLIMIT_FSIZE, &tight) == 0);
+    const auto written = write_job(large, folder / "a.anvil");
+    setrlimit(RLIMIT_FSIZE, &before);
+    std::signal(SIGXFSZ, old);
+    REQUIRE(!written);
+    CHECK(written.error().code == ErrorCode::cannot_write);
+    CHECK(written.error().text == "it cannot be written: File too large");
+    Progress progress;
+    const auto back = read_job(folder / "a.anvil", progress);
+    REQUIRE(back);
+    CHECK(job_text(*back) == job_text(small));
+    CHECK(std::distance(std::filesystem::directory_iterator(folder / ""), {}) == 1);
+}
 
 TEST_CASE("each case of a job that cannot be read is told on one line") {
     std::size_t read = 0;
