@@ -8,6 +8,7 @@
 #include <new>
 #include <optional>
 
+#include "core/arrange/earlier.h"
 #include "core/arrange/operands.h"
 
 namespace anvil {
@@ -71,7 +72,7 @@ std::optional<AllContacts> all_contacts(const Soup& soup, ContactCache& cache, P
 }  // namespace
 
 Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress,
-                            ContactCache* cache) {
+                            ContactCache* cache, const Arrangement* before) {
     Stopwatch watch;
     Arrangement::Seconds seconds;
     Soup soup(std::move(operands));
@@ -81,15 +82,19 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
     ContactCache unused;
     const auto contacts = all_contacts(soup, cache ? *cache : unused, progress);
     if (!contacts) return cancelled_error();
-    auto crossings = find_crossings(soup, contacts->lists, points, progress);
+    std::optional<EarlierArrangement> earlier;
+    if (before) earlier.emplace(*before, soup);
+    EarlierArrangement* known = earlier ? &*earlier : nullptr;
+    auto crossings = find_crossings(soup, contacts->lists, points, known, progress);
     if (!crossings) return crossings.error();
     seconds.cross = watch.lap();
 
     progress.stage("splitting faces", 0.5, 0.75);
     ActiveFaces active = find_active(soup, *crossings);
+    Clusters clusters = find_clusters(soup, *crossings, active);
     Result<SubFaces> faces = cancelled_error();
     Patches patches;
-    tbb::parallel_invoke([&] { faces = subdivide(soup, *crossings, active, points, progress); },
+    tbb::parallel_invoke([&] { faces = subdivide(soup, *crossings, active, clusters, points, known, progress); },
                          [&] { patches = find_patches(soup, active); });
     if (!faces) return faces.error();
     seconds.subdivide = watch.lap();
@@ -99,10 +104,9 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
     if (!cells) return cells.error();
     seconds.cells = watch.lap();
 
-    const std::size_t crossing_pairs = crossings->segments.size(), coplanar_pairs = crossings->coplanar.size();
-    return Arrangement{std::move(soup),   std::move(points),  std::move(active),
-                       std::move(*faces), std::move(patches), std::move(*cells),
-                       crossing_pairs,    coplanar_pairs,     seconds};
+    return Arrangement{std::move(soup),    std::move(points),   std::move(*crossings),
+                       std::move(active),  std::move(clusters), std::move(*faces),
+                       std::move(patches), std::move(*cells),   seconds};
 }
 
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress, Taken taken) {

@@ -12,12 +12,15 @@ namespace anvil {
 struct Arrangement {
     Soup soup;
     PointTable points;
+    Crossings crossings;
     ActiveFaces active;
+    Clusters clusters;
     SubFaces faces;
     Patches patches;
     Cells cells;
-    std::size_t crossing_pairs = 0;  ///< pairs of faces that crossed
-    std::size_t coplanar_pairs = 0;  ///< pairs of faces that lay on each other or touched in one plane
+    std::size_t crossing_pairs() const { return crossings.segments.size(); }  ///< of faces
+    /// Pairs of faces that lay on each other or touched in one plane.
+    std::size_t coplanar_pairs() const { return crossings.coplanar.size(); }
 
     struct Seconds {
         double cross = 0, subdivide = 0, cells = 0;
@@ -34,10 +37,12 @@ class ContactCache {
 
 /// Self-crossing, doubled and degenerate faces are welcome. Decisions are exact for the given doubles and the result
 /// does not depend on the number of threads.
-/// `cache`: used, and afterwards holds the contacts of these operands only.
+/// `cache`: used, and afterwards holds the contacts of these operands only. `before`: an arrangement that has some of
+/// the operands at the same places of the list; what only they make is taken over from it, bit for bit the same. May be
+/// null.
 /// Fails: open_operand where an operand does not close; cancelled.
 Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands, Progress& progress,
-                            ContactCache* cache = nullptr);
+                            ContactCache* cache = nullptr, const Arrangement* before = nullptr);
 
 /// The same for meshes, each made ready first. The error's operand tells which one does not close.
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress, Taken taken = Taken::as_wound);

@@ -7,6 +7,7 @@
 #include <tbb/parallel_for.h>
 
 #include "core/arrange/contact_lists.h"
+#include "core/arrange/earlier.h"
 #include "core/exact/predicates.h"
 
 namespace anvil {
@@ -17,14 +18,6 @@ struct FoundContact {
     FaceId a, b;
     Triangle corners_a, corners_b;
     Contact contact;
-};
-
-struct DefinitionHash {
-    std::size_t operator()(const PointDefinition& k) const {
-        std::uint64_t h = 0;
-        for (std::uint32_t v : k.n) h = (h ^ v) * 0x9e3779b97f4a7c15ull, h ^= h >> 29;
-        return h;
-    }
 };
 
 std::array<std::uint32_t, 2> edge_key(const Triangle& t, int k) {
@@ -71,7 +64,7 @@ std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Op
 }
 
 Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> lists, PointTable& points,
-                                 Progress& progress) {
+                                 EarlierArrangement* earlier, Progress& progress) {
     Crossings out;
     std::vector<PointDefinition> fresh;
     std::unordered_map<PointDefinition, std::uint32_t, DefinitionHash> number;
@@ -126,11 +119,17 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
     for (const VertexId v : ids<VertexId>(touched.size()))
         if (touched[v.value()]) out.touched.push_back(v);
 
+    if (earlier) earlier->match(fresh);
     std::vector<std::pair<HomogeneousPoint, Vec3>> constructed(fresh.size());
     tbb::parallel_for(std::size_t{0}, fresh.size(), [&](std::size_t i) {
         if (progress.cancelled()) return;
-        constructed[i].first = construct(soup, fresh[i]);
-        constructed[i].second = rounded(constructed[i].first);
+        auto& [exact, approx] = constructed[i];
+        if (const HomogeneousPoint* known = earlier ? earlier->point(i, approx) : nullptr) {
+            exact = *known;
+            return;
+        }
+        exact = construct(soup, fresh[i]);
+        approx = rounded(exact);
     });
     if (progress.cancelled()) return cancelled_error();
     for (auto& [exact, approx] : constructed) points.add(std::move(exact), approx);

@@ -31,6 +31,14 @@ struct PointDefinition {
     }
 };
 
+struct DefinitionHash {
+    std::size_t operator()(const PointDefinition& k) const {
+        std::uint64_t h = 0;
+        for (std::uint32_t v : k.n) h = (h ^ v) * 0x9e3779b97f4a7c15ull, h ^= h >> 29;
+        return h;
+    }
+};
+
 /// Steps 2 and 3: which faces meet, and in which points. Points are already identified.
 struct Crossings {
     std::vector<Crossing> segments;
@@ -48,8 +56,11 @@ struct ContactList {
     const std::vector<FaceContact>* contacts;
 };
 
-/// Gives the contacts' new points to the table. Fails only where it was stopped.
+class EarlierArrangement;
+
+/// Gives the contacts' new points to the table. `earlier`: has some of them already; may be null. Fails only where it
+/// was stopped.
 Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> contacts, PointTable& points,
-                                 Progress& progress);
+                                 EarlierArrangement* earlier, Progress& progress);
 
 }  // namespace anvil

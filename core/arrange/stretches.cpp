@@ -36,15 +36,14 @@ void join(std::span<Stretch> on_line, const PointTable& points, std::vector<Stre
 
 }  // namespace
 
-std::vector<Stretch> stretches_on(std::span<const FaceId> faces, std::span<const std::uint32_t> crossings,
-                                  const Crossings& all, std::span<const std::uint32_t> cluster_of,
-                                  const PointTable& points) {
+std::vector<Stretch> stretches_on(const Cluster& cluster, const Crossings& all, const Clusters& clusters,
+                                  const ActiveFaces& active, const PointTable& points) {
     std::vector<Stretch> single, joined;
-    for (const std::uint32_t i : crossings) {
+    for (const std::uint32_t i : cluster.crossings) {
         const Crossing& c = all.segments[i];
         if (!c.q.valid()) continue;
-        const FaceId other = std::ranges::binary_search(faces, c.a) ? c.b : c.a;
-        single.push_back({cluster_of[other.value()], other, c.p, c.q});
+        const FaceId other = std::ranges::binary_search(cluster.faces, c.a) ? c.b : c.a;
+        single.push_back({clusters.of(active, other), other, c.p, c.q});
     }
     std::ranges::stable_sort(single, {}, &Stretch::cluster);
     for_each_run(

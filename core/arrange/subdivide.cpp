@@ -7,15 +7,14 @@
 #include <algorithm>
 #include <atomic>
 #include <list>
-#include <map>
 #include <numeric>
 #include <optional>
 
+#include "core/arrange/earlier.h"
 #include "core/arrange/flush_faces.h"
 #include "core/arrange/stretches.h"
 #include "core/base/runs.h"
 #include "core/exact/predicates.h"
-#include "core/mesh/disjoint_sets.h"
 
 namespace anvil {
 namespace {
@@ -25,13 +24,6 @@ struct Line {
     VertexId a, b;  // the edge
     FaceId face;    // or the face
     bool is_edge() const { return !face.valid(); }
-};
-
-/// Touched faces that lie in one plane and overlap or touch there; mostly a single one.
-struct Cluster {
-    std::vector<FaceId> faces;
-    std::vector<std::uint32_t> crossings;  // numbers in Crossings::segments
-    std::vector<std::uint32_t> folded;     // operands that lie on themselves here
 };
 
 /// What became of a cluster. Corners below `new_base` are numbers of the table, those above are new points.
@@ -46,56 +38,29 @@ struct ClusterParts {
     SourceLists sources;               // of the faces that lie there, as seen from the side of the first face
 };
 
-bool is_large(const Cluster& c) { return c.faces.size() + c.crossings.size() > 500; }
-
-struct Clusters {
-    std::vector<Cluster> list;
-    std::vector<std::uint32_t> of_face;  // per face of the soup; means nothing where it is not touched
-};
-
-Clusters find_clusters(const Soup& soup, const Crossings& crossings, const ActiveFaces& active) {
-    DisjointSets sets(active.size());
-    std::vector<char> touched(active.size(), 0);
-    auto index = [&](FaceId f) { return active.index_of[f.value()]; };
-    for (const auto& [a, b] : crossings.coplanar) {
-        sets.join(index(a), index(b));
-        touched[index(a)] = touched[index(b)] = 1;
+/// As it was split in an earlier arrangement, in the numbers of this one.
+ClusterParts as_before(const EarlierArrangement& earlier, const SubFaces::OfCluster& made) {
+    ClusterParts out;
+    const SubFaces& old = earlier.faces();
+    for (std::uint32_t t = made.first; t < made.first + made.count; ++t) {
+        auto number = [&](std::size_t k) { return earlier.now(old.corners[t][k]).value(); };
+        out.corners.push_back({number(0), number(1), number(2)});
+        out.cover.push_back(old.source[t] - made.first_list);
     }
-    for (const Crossing& c : crossings.segments) touched[index(c.a)] = touched[index(c.b)] = 1;
-    Clusters out{{}, std::vector<std::uint32_t>(active.index_of.size())};
-    auto& [clusters, cluster_of] = out;
-    for (std::uint32_t i = 0; i < active.size(); ++i) {
-        if (!touched[i]) continue;
-        const std::uint32_t root = sets.find(i);  // the lowest member, so met first
-        if (root == i) {
-            cluster_of[active.faces[i].value()] = static_cast<std::uint32_t>(clusters.size());
-            clusters.emplace_back();
-        }
-        const std::uint32_t number = cluster_of[active.faces[root].value()];
-        cluster_of[active.faces[i].value()] = number;
-        clusters[number].faces.push_back(active.faces[i]);
-    }
-    for (std::uint32_t i = 0; i < crossings.segments.size(); ++i) {
-        clusters[cluster_of[crossings.segments[i].a.value()]].crossings.push_back(i);
-        clusters[cluster_of[crossings.segments[i].b.value()]].crossings.push_back(i);
-    }
-    for (const auto& [a, b] : crossings.coplanar)
-        if (const std::uint32_t o = soup.operand_of(a); o == soup.operand_of(b)) {
-            std::vector<std::uint32_t>& folded = clusters[cluster_of[a.value()]].folded;
-            if (std::ranges::find(folded, o) == folded.end()) folded.push_back(o);
-        }
+    for (std::uint32_t list = 0; list < made.lists; ++list) out.sources.add(old.sources[made.first_list + list]);
     return out;
 }
 
 class ClusterSubdivider {
   public:
-    ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const Clusters& clusters,
-                      std::size_t number, const Progress& progress)
+    ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const ActiveFaces& active,
+                      const Clusters& clusters, std::size_t number, const Progress& progress)
         : progress_(progress),
           soup_(soup),
           crossings_(crossings),
           points_(points),
-          cluster_of_(clusters.of_face),
+          active_(active),
+          clusters_(clusters),
           cluster_(clusters.list[number]),
           first_(cluster_.faces.front()),
           axis_(projection_axis(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2))),
@@ -168,7 +133,7 @@ class ClusterSubdivider {
         }
         flush_.emplace(points_, std::move(faces), axis_);
         // A few crossings cost less than looking for what needs none.
-        if (is_large(cluster_)) flush_->leave_out_covered(soup_, cluster_.folded);
+        if (cluster_.is_large()) flush_->leave_out_covered(soup_, cluster_.folded);
     }
 
     PlanarTriangulation start_from_face() {
@@ -273,7 +238,7 @@ class ClusterSubdivider {
 
     void add_crossings(PlanarTriangulation& triangulation) {
         std::vector<PlanarTriangulation::Segment> segments;
-        for (const Stretch& s : stretches_on(cluster_.faces, cluster_.crossings, crossings_, cluster_of_, points_))
+        for (const Stretch& s : stretches_on(cluster_, crossings_, clusters_, active_, points_))
             segments.push_back(segment(s.p, s.q, {VertexId(), VertexId(), s.other}));
         triangulation.constrain_all(std::move(segments));
     }
@@ -345,7 +310,8 @@ class ClusterSubdivider {
     const Soup& soup_;
     const Crossings& crossings_;
     const PointTable& points_;
-    std::span<const std::uint32_t> cluster_of_;  // per face of the soup
+    const ActiveFaces& active_;
+    const Clusters& clusters_;
     const Cluster& cluster_;
     FaceId first_;
     int axis_, sign_;
@@ -360,20 +326,23 @@ class ClusterSubdivider {
 
 }  // namespace
 
-Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const ActiveFaces& active, PointTable& points,
+Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const ActiveFaces& active,
+                           const Clusters& clustered, PointTable& points, const EarlierArrangement* earlier,
                            Progress& progress) {
-    const Clusters clustered = find_clusters(soup, crossings, active);
     const std::vector<Cluster>& clusters = clustered.list;
     std::vector<ClusterParts> parts(clusters.size());
     std::atomic<std::size_t> done{0};
     auto split_one = [&](std::size_t i) {
         if (progress.cancelled()) return;
-        parts[i] = ClusterSubdivider(soup, crossings, points, clustered, i, progress).run();
+        const SubFaces::OfCluster* made =
+            earlier ? earlier->find(clusters[i], clustered, active, crossings, points) : nullptr;
+        parts[i] = made ? as_before(*earlier, *made)
+                        : ClusterSubdivider(soup, crossings, points, active, clustered, i, progress).run();
         if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
     };
     // Large ones each by itself and from the start, so that no thread ends with several of them while others wait.
     std::vector<std::size_t> large, others;
-    for (std::size_t i = 0; i < clusters.size(); ++i) (is_large(clusters[i]) ? large : others).push_back(i);
+    for (std::size_t i = 0; i < clusters.size(); ++i) (clusters[i].is_large() ? large : others).push_back(i);
     tbb::parallel_invoke(
         [&] { tbb::parallel_for_each(large, split_one); },
         [&] { tbb::parallel_for(std::size_t{0}, others.size(), [&](std::size_t i) { split_one(others[i]); }); });
@@ -400,6 +369,8 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         for (ClusterParts::NewPoint& p : parts[i].new_points) points.add(std::move(p.exact), p.approx);
         const std::uint32_t lists = out.sources.add_all(parts[i].sources);
         const auto end = static_cast<std::uint32_t>(here() + parts[i].corners.size());
+        out.of_cluster.push_back({here(), end - here(), lists, static_cast<std::uint32_t>(parts[i].sources.size()),
+                                  !parts[i].new_points.empty()});
         for (FaceId f : clusters[i].faces) out.of_active[active.index_of[f.value()]] = {here(), end};
         for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {
             Triangle corners;

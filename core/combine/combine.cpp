@@ -98,8 +98,8 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     if (settled->pieces.empty()) out.piece_start = {0, 0};
     const bool had_faces = std::ranges::any_of(
         pieces, [](const Extraction& piece) { return !piece.corners.empty() || !piece.patches.empty(); });
-    out.crossing_pairs = arrangement.crossing_pairs;
-    out.coplanar_pairs = arrangement.coplanar_pairs;
+    out.crossing_pairs = arrangement.crossing_pairs();
+    out.coplanar_pairs = arrangement.coplanar_pairs();
     out.empty = out.mesh.empty();
     if (out.empty)
         out.reason =

@@ -8,13 +8,14 @@ Result<std::unique_ptr<SplitFaces>> split_faces(const Mesh& mesh, Progress& prog
     if (!operand) return std::unique_ptr<SplitFaces>();
     auto out = std::make_unique<SplitFaces>(std::move(*operand));
     const ContactList contacts{0, 0, &out->operand().contacts};
-    const auto crossings = find_crossings(out->soup, std::span(&contacts, 1), out->points, progress);
+    const auto crossings = find_crossings(out->soup, std::span(&contacts, 1), out->points, nullptr, progress);
     if (!crossings) return crossings.error();
     for (const FaceId f : ids<FaceId>(out->soup.face_count())) {
         out->active.index_of.push_back(f.value());
         out->active.faces.push_back(f);
     }
-    auto parts = subdivide(out->soup, *crossings, out->active, out->points, progress);
+    const Clusters clusters = find_clusters(out->soup, *crossings, out->active);
+    auto parts = subdivide(out->soup, *crossings, out->active, clusters, out->points, nullptr, progress);
     if (!parts) return parts.error();
     out->parts = std::move(*parts);
     return out;

@@ -11,10 +11,13 @@
 namespace anvil {
 namespace {
 
+constexpr std::size_t most_recent = 8;
+
 /// About, of what is kept.
 std::size_t bytes_of(const Operand& o) { return o.mesh.points.size() * 40 + o.mesh.faces.size() * 160 + 1000; }
 std::size_t bytes_of(const Arrangement& a) {
-    return a.faces.size() * 120 + a.points.size() * 40 + a.active.index_of.size() * 8 + 10'000;
+    return a.faces.size() * 120 + a.points.size() * 40 + a.active.index_of.size() * 8 + a.crossing_pairs() * 48 +
+           a.clusters.list.size() * 100 + 10'000;
 }
 std::size_t bytes_of(const Combined& c) {
     std::size_t bytes = c.mesh.points.size() * sizeof(Vec3) + c.mesh.faces.size() * 2 * sizeof(Triangle) + 1000;
@@ -233,10 +236,30 @@ Result<std::shared_ptr<const Arrangement>> SegmentEvaluator::arranged(const Oper
     auto known = kept_.find<Arrangement>(content.key());
     reused = known != nullptr;
     if (known) return known;
-    auto made = arrange(std::move(list), progress, &contacts_);
+    const auto before = most_alike(list);
+    auto made = arrange(std::move(list), progress, &contacts_, before.get());
     if (!made) return made.error();
     const std::size_t bytes = bytes_of(*made);
-    return kept_.keep(content.key(), std::make_shared<const Arrangement>(std::move(*made)), bytes);
+    known = kept_.keep(content.key(), std::make_shared<const Arrangement>(std::move(*made)), bytes);
+    recent_.push_back(known);
+    if (recent_.size() > most_recent) recent_.erase(recent_.begin());
+    return known;
+}
+
+/// The one of the recent arrangements that has most of the operands at the same places; null where none has any.
+std::shared_ptr<const Arrangement> SegmentEvaluator::most_alike(
+    std::span<const std::shared_ptr<const Operand>> operands) const {
+    std::shared_ptr<const Arrangement> out;
+    std::size_t most = 0;
+    for (auto at = recent_.rbegin(); at != recent_.rend(); ++at) {
+        const auto known = at->lock();
+        if (!known) continue;
+        const auto& others = known->soup.operands();
+        std::size_t alike = 0;
+        for (std::size_t o = 0; o < std::min(others.size(), operands.size()); ++o) alike += others[o] == operands[o];
+        if (alike > most) most = alike, out = known;
+    }
+    return out;
 }
 
 Result<std::shared_ptr<const SegmentEvaluator::Extracted>> SegmentEvaluator::extracted(const Operands& operands,

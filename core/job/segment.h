@@ -63,7 +63,10 @@ class SegmentEvaluator {
     /// cancelled, out_of_range where the result cannot be settled.
     Result<SegmentResult> run(const Body& body, std::vector<CombineRow>& rows, const SettleOptions& settle,
                               Progress& progress);
-    void forget() { contacts_ = {}; }
+    void forget() {
+        contacts_ = {};
+        recent_.clear();
+    }
 
   private:
     struct Wanted;
@@ -74,12 +77,14 @@ class SegmentEvaluator {
     Operands operands_of(const Body& body, std::vector<CombineRow>& rows);
     Result<void> make_ready(Operands& operands, Progress& progress);
     Result<std::shared_ptr<const Arrangement>> arranged(const Operands& operands, bool& reused, Progress& progress);
+    std::shared_ptr<const Arrangement> most_alike(std::span<const std::shared_ptr<const Operand>> operands) const;
     Result<std::shared_ptr<const Extracted>> extracted(const Operands& operands, std::vector<CombineRow>& rows,
                                                        const SettleOptions& settle, bool& reused, Progress& progress);
 
     KeptResults& kept_;
     MeshKeys& keys_;
     ContactCache contacts_;
+    std::vector<std::weak_ptr<const Arrangement>> recent_;  // the newest last; as long as they are kept
 };
 
 }  // namespace anvil

@@ -41,9 +41,14 @@ TEST_CASE("stretches of one line become one where they overlap or touch, by the 
     meets(5, 2, 7);
     meets(1, 3, 4);
     all.segments.push_back({own, FaceId(2), at(8), VertexId()});  // a touch is none
-    const std::vector<std::uint32_t> crossings{0, 1, 2, 3, 4, 5, 6}, cluster_of{0, 1, 1, 1, 1, 2};
-    const FaceId faces[] = {own};
-    const auto stretches = stretches_on(faces, crossings, all, cluster_of, points);
+    ActiveFaces active;
+    for (const FaceId f : ids<FaceId>(soup.face_count())) {
+        active.faces.push_back(f);
+        active.index_of.push_back(f.value());
+    }
+    Clusters clusters;
+    clusters.of_active = {0, 1, 1, 1, 1, 2, Clusters::none, Clusters::none};
+    const auto stretches = stretches_on({{own}, {0, 1, 2, 3, 4, 5, 6}, {}}, all, clusters, active, points);
     auto ends = [&](std::size_t k) { return std::minmax(stretches[k].p, stretches[k].q); };
     REQUIRE(stretches.size() == 3);
     for (const auto& [p, q] : {std::pair(0, 4), std::pair(5, 6)})
