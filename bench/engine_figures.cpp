@@ -125,20 +125,26 @@ void print_edits(const char* name, const anvil::Job& job) {
     Evaluator evaluator;
     std::printf("| %s |", name);
     std::size_t faces = 0;
-    auto evaluate = [&](const anvil::Job& next) {
+    auto milliseconds = [&](const anvil::Job& next) {
         Progress progress;
-        std::printf(" %.1f |", 1e3 * seconds_of([&] {
-                                   auto done = evaluator.evaluate(next, progress);
-                                   if (!done) throw std::runtime_error(done.error().sentence());
-                                   faces = done->combined->mesh.faces.size();
-                               }));
+        return 1e3 * seconds_of([&] {
+                   auto done = evaluator.evaluate(next, progress);
+                   if (!done) throw std::runtime_error(done.error().sentence());
+                   faces = done->combined->mesh.faces.size();
+               });
     };
+    auto evaluate = [&](const anvil::Job& next) { std::printf(" %.1f |", milliseconds(next)); };
     evaluate(job);
     anvil::Job next = job;
     const std::vector<Row> rows = rows_of(job);
     const Row& last = *std::ranges::find_if(rows.rbegin(), rows.rend(), [](const Row& row) { return row.combines(); });
-    edit_use(next, last.id, [](Use& use) { use.placement.position.x += 0.2; });
-    evaluate(next);
+    std::vector<double> moves;
+    for (int k = 0; k < 15; ++k) {
+        edit_use(next, last.id, [](Use& use) { use.placement.position.x += 0.02; });
+        moves.push_back(milliseconds(next));
+    }
+    std::ranges::sort(moves);
+    std::printf(" %.1f (%.1f to %.1f) |", moves[moves.size() / 2], moves.front(), moves.back());
     edit_step(next, last.step->id, [](Step& step) { step.on = false; });
     evaluate(next);
     edit_step(next, last.step->id, [](Step& step) {
@@ -170,7 +176,8 @@ anvil::Job ball_with_balls(int count) {
 
 void print_job_edits() {
     std::printf(
-        "| job | from scratch, ms | last moved | switched off | another operation | back | faces | kept, MB |\n"
+        "| job | from scratch, ms | last moved, median of 15 | switched off | another operation | back | faces | kept, "
+        "MB |\n"
         "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |\n");
     print_edits("demo", demo::lantern_job());
     print_edits("300 steps", ball_with_balls(300));

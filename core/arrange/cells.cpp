@@ -66,15 +66,44 @@ void spread_winding(Cells& cells, const Elements& elements, std::span<const Cell
     }
 }
 
+/// By operand: by how much its winding number goes up; those by which it stays are not listed. Sorted.
+using Jumps = std::vector<std::pair<std::uint32_t, int>>;
+
+Jumps jumps_between(const Cells& cells, const Cells::Sides& sides) {
+    const auto before = cells.winding_of(sides[0]), behind = cells.winding_of(sides[1]);
+    Jumps out;
+    for (std::uint32_t o = 0; o < cells.operands; ++o)
+        if (before[o] != behind[o]) out.emplace_back(o, behind[o] - before[o]);
+    return out;
+}
+
+void find_jumps(const Elements& elements, std::uint32_t e, Jumps& out) {
+    out.clear();
+    elements.for_each_jump(e, [&](std::uint32_t o, int jump) {
+        const auto at = std::ranges::lower_bound(out, o, {}, &Jumps::value_type::first);
+        if (at != out.end() && at->first == o)
+            at->second += jump;
+        else
+            out.insert(at, {o, jump});
+    });
+    std::erase_if(out, [](const auto& jump) { return jump.second == 0; });
+}
+
 /// Every face must agree with what was spread; an operand that does not close cannot. Returns the first that does not.
+/// Most faces lie between the same few cells, whose numbers of all operands are compared once.
 std::optional<std::uint32_t> find_contradiction(const Cells& cells, const Elements& elements,
                                                 std::span<const Cells::Sides> of) {
-    std::vector<std::int32_t> expected(cells.operands);
+    std::map<Cells::Sides, Jumps> known;
+    const Jumps* expected = nullptr;
+    Jumps own;
     for (std::uint32_t e = 0; e < elements.count(); ++e) {
-        const auto before = cells.winding_of(of[e][0]), behind = cells.winding_of(of[e][1]);
-        std::copy(before.begin(), before.end(), expected.begin());
-        elements.for_each_jump(e, [&](std::uint32_t o, int jump) { expected[o] += jump; });
-        if (!std::equal(expected.begin(), expected.end(), behind.begin())) return e;
+        if (!expected || of[e] != of[e - 1]) {
+            const auto [at, fresh] = known.try_emplace(of[e]);
+            if (fresh) at->second = jumps_between(cells, of[e]);
+            expected = &at->second;
+        }
+        find_jumps(elements, e, own);
+        if (own != *expected) return e;
     }
     return std::nullopt;
 }

@@ -83,6 +83,9 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         if (is_new) fresh.push_back(key);
         return VertexId(base + at->second);
     };
+    std::size_t contacts = 0;
+    for (const ContactList& list : lists) contacts += list.contacts->size();
+    number.reserve(contacts);
     for (const ContactList& list : lists) {
         std::size_t done = 0;
         for (const FaceContact& pair : *list.contacts) {

@@ -385,7 +385,7 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         parts[i] = {};
     }
     if (progress.cancelled()) return cancelled_error();
-    points.identify(crossings.touched);
+    if (points.size() > base) points.identify(crossings.touched);  // else all are known
     if (progress.cancelled()) return cancelled_error();
     tbb::parallel_for(tbb::blocked_range(std::size_t{0}, out.corners.size()), [&](const auto& range) {
         for (std::size_t t = range.begin(); t < range.end(); ++t)

@@ -5,11 +5,10 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
-#include <bit>
 #include <tuple>
 
 #include "core/arrange/half_edges.h"
-#include "core/base/sort.h"
+#include "core/spatial/by_ranges.h"
 
 namespace anvil {
 namespace {
@@ -19,15 +18,19 @@ Wing make_wing(std::uint32_t element, FaceId plane, const Triangle& t, int k) {
     return {std::min(a, b), std::max(a, b), element, a < b, t[(k + 2) % 3], plane};
 }
 
-std::vector<Wing> unsorted_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
-                                 const SubFaces& faces, const Patches& patches) {
-    std::vector<Wing> wings;
+void add_wings_of_sub_faces(const SubFaces& faces, std::size_t from, std::size_t to, std::vector<Wing>& wings) {
+    wings.reserve(3 * (to - from));
+    for (std::size_t f = from; f < to; ++f)
+        for (int k = 0; k < 3; ++k)
+            wings.push_back(make_wing(static_cast<std::uint32_t>(f), faces.plane[f], faces.corners[f], k));
+}
+
+/// Where an active face borders on a patch, the patch's face is a wing too. Nothing crosses that edge.
+void add_wings_of_patches(const Soup& soup, const PointTable& points, const ActiveFaces& active, const SubFaces& faces,
+                          const Patches& patches, std::size_t from, std::size_t to, std::vector<Wing>& wings) {
     const auto count = static_cast<std::uint32_t>(faces.size());
-    wings.reserve(3 * faces.size() + active.size());
-    for (std::uint32_t f = 0; f < count; ++f)
-        for (int k = 0; k < 3; ++k) wings.push_back(make_wing(f, faces.plane[f], faces.corners[f], k));
-    // Where an active face borders on a patch, the patch's face is a wing too. Nothing crosses that edge.
-    for (FaceId f : active.faces) {
+    for (std::size_t i = from; i < to; ++i) {
+        const FaceId f = active.faces[i];
         const std::uint32_t o = soup.operand_of(f);
         const Operand& operand = soup.operand(o);
         for (std::uint32_t h = 3 * soup.own(o, f).value(), end = h + 3; h < end; ++h) {
@@ -40,7 +43,6 @@ std::vector<Wing> unsorted_wings(const Soup& soup, const PointTable& points, con
             wings.push_back(make_wing(count + patches.of(soup, o, own), across, t, static_cast<int>(twin % 3)));
         }
     }
-    return wings;
 }
 
 class RadialOrder {
@@ -80,28 +82,30 @@ class RadialOrder {
 
 std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
                              const SubFaces& faces, const Patches& patches, const Progress& progress) {
-    std::vector<Wing> wings = unsorted_wings(soup, points, active, faces, patches);
+    constexpr std::size_t at_once = 8192;
+    const std::size_t of_faces = (faces.size() + at_once - 1) / at_once,
+                      of_active = (active.size() + at_once - 1) / at_once;
+    std::vector<std::vector<Wing>> lists(of_faces + of_active);
+    tbb::parallel_for(std::size_t{0}, lists.size(), [&](std::size_t k) {
+        if (progress.cancelled()) return;
+        if (k < of_faces)
+            return add_wings_of_sub_faces(faces, k * at_once, std::min((k + 1) * at_once, faces.size()), lists[k]);
+        const std::size_t from = (k - of_faces) * at_once, to = std::min(from + at_once, active.size());
+        add_wings_of_patches(soup, points, active, faces, patches, from, to, lists[k]);
+    });
     if (progress.cancelled()) return {};
-    sort_by_bits(
-        wings, [](const Wing& w) { return w.low.value(); }, 0, static_cast<int>(std::bit_width(points.size())));
+    auto ranges = by_ranges<Wing>(lists, points.size(), [](const Wing& w) { return w.low.value(); });
     if (progress.cancelled()) return {};
     const RadialOrder order(soup, points);
-    // Pieces of the list that begin where the lower point changes.
-    std::vector<std::size_t> starts{0};
-    while (starts.back() < wings.size()) {
-        std::size_t next = std::min(starts.back() + 4096, wings.size());
-        while (next < wings.size() && wings[next].low == wings[next - 1].low) ++next;
-        starts.push_back(next);
-    }
-    tbb::parallel_for(std::size_t{0}, starts.size() - 1, [&](std::size_t k) {
-        const std::size_t from = starts[k], to = starts[k + 1];
-        const std::span<Wing> piece(wings.data() + from, to - from);
-        std::ranges::sort(piece, {}, [](const Wing& w) { return std::tuple(w.low, w.high, w.element, w.plane); });
-        for_each_run(piece, same_edge, [&](std::span<Wing> here) {
-            if (here.size() > 2) order.sort(here);
+    tbb::parallel_for(std::size_t{0}, ranges.size(), [&](std::size_t r) {
+        if (progress.cancelled()) return;
+        const std::span<Wing> here = ranges.range(r);
+        std::ranges::sort(here, {}, [](const Wing& w) { return std::tuple(w.low, w.high, w.element, w.plane); });
+        for_each_run(here, same_edge, [&](std::span<Wing> edge) {
+            if (edge.size() > 2) order.sort(edge);
         });
     });
-    return wings;
+    return std::move(ranges.all);
 }
 
 }  // namespace anvil

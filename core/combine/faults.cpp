@@ -1,6 +1,7 @@
 #include "core/combine/faults.h"
 
 #include <tbb/concurrent_vector.h>
+#include <tbb/parallel_for.h>
 
 #include <algorithm>
 
@@ -71,8 +72,8 @@ PatchFit fit_to_patches(const Arrangement& a, const Extraction& extraction, cons
     const BoxTree tree(rounded.points, suspect_faces);
     tbb::concurrent_vector<PatchFit::Landing> landings;
     tbb::concurrent_vector<std::pair<std::uint32_t, FaceId>> misfits;
-    for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
-        if (!operand_used[o]) continue;
+    tbb::parallel_for(std::uint32_t{0}, a.soup.size(), [&](std::uint32_t o) {
+        if (!operand_used[o]) return;
         const Operand& operand = a.soup.operand(o);
         const std::uint32_t* active = &a.active.index_of[a.soup.global(o, FaceId(0)).value()];
         operand.tree.pairs(
@@ -89,7 +90,7 @@ PatchFit fit_to_patches(const Arrangement& a, const Extraction& extraction, cons
                         if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
                             landings.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
             });
-    }
+    });
     PatchFit out{{landings.begin(), landings.end()}, {misfits.begin(), misfits.end()}};
     std::sort(out.misfits.begin(), out.misfits.end());
     return out;

@@ -1,5 +1,7 @@
 #include "core/combine/rounding.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <array>
 #include <limits>
@@ -86,6 +88,11 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
         }
     if (progress.cancelled()) return {};
     const WeldMap weld = weld_map(approx);
+    std::vector<double> moves(used.size());
+    tbb::parallel_for(std::size_t{0}, used.size(), [&](std::size_t i) {
+        if (progress.cancelled()) return;
+        moves[i] = reduced[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
+    });
     if (progress.cancelled()) return {};
 
     RoundedFaces out;
@@ -93,10 +100,9 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     out.input.resize(weld.groups);
     out.moved.assign(weld.groups, 0);
     for (std::size_t i = 0; i < used.size(); ++i) {
-        if (i % 4096 == 0 && progress.cancelled()) return {};
         const std::uint32_t group = weld.group[i];
         out.points[group] = approx[i];
-        const double move = reduced[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
+        const double move = moves[i];
         if (move > 0) out.moved[group] = 1;
         if (move == 0 && points.is_input(used[i]) && !out.input[group].valid()) out.input[group] = used[i];
         out.largest_move = std::max(out.largest_move, move);

@@ -1,5 +1,7 @@
 #include "core/job/segment.h"
 
+#include <tbb/parallel_invoke.h>
+
 #include <algorithm>
 #include <chrono>
 
@@ -280,7 +282,11 @@ Result<std::shared_ptr<const SegmentEvaluator::Extracted>> SegmentEvaluator::ext
     const auto start = std::chrono::steady_clock::now();
     auto arrangement = arranged(operands, reused, progress);
     if (!arrangement) return arrangement.error();
-    auto combined = combine(**arrangement, engine_steps(rows), progress, settle);
+    std::vector<CombineRow> told = rows;
+    for_each_row(told, [](CombineRow& row) { row.note.clear(); });
+    Result<Combined> combined = cancelled_error();
+    tbb::parallel_invoke([&] { combined = combine(**arrangement, engine_steps(rows), progress, settle); },
+                         [&] { RowTeller(**arrangement).tell(0, told); });
     if (!combined) return combined.error();
     Extracted out{std::move(*combined), {}};
     std::vector<const Mesh*> given;
@@ -294,9 +300,6 @@ Result<std::shared_ptr<const SegmentEvaluator::Extracted>> SegmentEvaluator::ext
     });
     std::erase_if(out.combined.flush, [&](const FlushArea& f) { return !counts[f.a] || !counts[f.b]; });
     std::erase_if(out.combined.closed_holes, [&](const ClosedHole& h) { return !counts[h.operand]; });
-    std::vector<CombineRow> told = rows;
-    for_each_row(told, [](CombineRow& row) { row.note.clear(); });
-    RowTeller(**arrangement).tell(0, told);
     for_each_row(told, [&](const CombineRow& row) {
         out.rows.push_back({row.volume_before, row.volume_after, row.pieces_before, row.pieces_after, row.note});
     });

@@ -217,7 +217,8 @@ void BoxTree::build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new
 std::vector<BoxTree::NodePair> BoxTree::pair_tasks(const BoxTree& other, bool same) const {
     if (empty() || other.empty()) return {};
     std::vector<NodePair> tasks{{0, 0}};
-    constexpr std::size_t enough = 512;
+    // Enough for many threads, and no more than the smaller tree is worth.
+    const std::size_t enough = std::clamp(std::min(leaf_count(), other.leaf_count()) / 4, 1u, 512u);
     for (int round = 0; round < 24 && tasks.size() < enough; ++round) {
         std::vector<NodePair> next;
         bool any = false;
