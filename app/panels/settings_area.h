@@ -25,6 +25,11 @@ class SettingsArea : public QScrollArea {
     QSize minimumSizeHint() const override { return {0, std::min(sizeHint().height(), 160)}; }
 
   protected:
+    /// With a scroll bar the text would have less room and be higher, so that the bar would stay.
+    void resizeEvent(QResizeEvent* event) override {
+        setVerticalScrollBarPolicy(height() >= sizeHint().height() ? Qt::ScrollBarAlwaysOff : Qt::ScrollBarAsNeeded);
+        QScrollArea::resizeEvent(event);
+    }
     bool eventFilter(QObject* object, QEvent* event) override {
         if (object == widget() && event->type() == QEvent::LayoutRequest) updateGeometry();
         return QScrollArea::eventFilter(object, event);

@@ -85,7 +85,7 @@ class Viewport : public QWidget {
     void add_alone(Scene& scene, bool before) const;
     void add_surface(Scene& scene, const std::shared_ptr<const Mesh>& mesh) const;
     void add_marks(Scene& scene) const;
-    NamedElements used_on() const;
+    NamedElements used_on(bool before) const;
     /// Whether one body is shown by itself: that of a treatment, or what is worked on by hand.
     bool is_alone() const { return !alone_.empty() || hand_.is_on(); }
     bool is_divided() const { return !alone_.empty() && !hand_.is_on() && compare_ == Compare::both; }

@@ -17,7 +17,7 @@ void Viewport::draw_overlay(QPainter& painter) const {
     if (hand_.is_on()) {
         draw_points(painter, hand_.chosen_points(), hand_.stands());
         draw_outline(painter);
-    } else if (const NamedElements used = used_on(); used.selection.kind == ElementKind::points) {
+    } else if (const NamedElements used = used_on(true); used.selection.kind == ElementKind::points) {
         draw_points(painter, used.mesh.points.raw(), controller_.row(alone_)->stands);
     }
     draw_pins(painter);

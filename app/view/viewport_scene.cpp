@@ -44,27 +44,17 @@ void Viewport::add_alone(Scene& scene, bool before) const {
 }
 
 /// What the step of the row that is shown alone is used on.
-NamedElements Viewport::used_on() const {
+NamedElements Viewport::used_on(bool before) const {
     const Row* row = hand_.is_on() ? nullptr : controller_.row(alone_);
     const Field* field = row && row->kind && row->kind->panel.empty() ? row->kind->elements_field() : nullptr;
     if (!field) return {};
     const auto at = row->step->values.find(field->name);
     if (at == row->step->values.end()) return {};
     const auto& points = std::get<std::vector<Vec3>>(at->second);
-    if (!field->as_box) return elements_at(field->of, points);
-    Box box;
-    for (const Vec3& p : points) box.add(p);
-    std::vector<Vec3> edges;
-    for (int axis = 0; axis < 3; ++axis)
-        for (int corner = 0; corner < 4; ++corner) {
-            Vec3 from = box.low;
-            if (corner & 1) from[(axis + 1) % 3] = box.high[(axis + 1) % 3];
-            if (corner & 2) from[(axis + 2) % 3] = box.high[(axis + 2) % 3];
-            Vec3 to = from;
-            to[axis] = box.high[axis];
-            edges.insert(edges.end(), {from, to});
-        }
-    return elements_at(ElementKind::edges, edges);
+    if (field->as_box) return box_round(points);
+    const NamedElements used = elements_at(field->of, points);
+    // Faces may be gone, or changed: beside the body after it, and its colours, their rim says where they were.
+    return field->of == ElementKind::faces && !before ? rim_of(used) : used;
 }
 
 /// Shows the first body of the scene, whose mesh this is, as the chosen surface asks for.
@@ -109,7 +99,7 @@ Scene Viewport::scene(bool before) const {
         };
         if (hand_.is_on())
             add_elements(hand_.display(), hand_.stands());
-        else if (const NamedElements used = used_on(); !used.selection.empty())
+        else if (const NamedElements used = used_on(before || compare_ == Compare::before); !used.selection.empty())
             add_elements(display_of(used.mesh, used.selection), controller_.row(alone_)->stands);
         return scene;
     }

@@ -5,7 +5,9 @@
 
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_table.h"
+#include "core/mesh/edge_uses.h"
 #include "core/mesh/regions.h"
+#include "core/mesh/weld.h"
 
 namespace anvil {
 namespace {
@@ -178,6 +180,32 @@ NamedElements elements_at(ElementKind kind, std::span<const Vec3> points) {
     }
     out.selection.add(elements);
     return out;
+}
+
+NamedElements rim_of(const NamedElements& faces) {
+    const Mesh mesh = welded(faces.mesh);
+    std::vector<Vec3> points;
+    const std::vector<EdgeUse> uses = edge_uses(mesh.faces.raw());
+    for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
+        if (here.size() == 1) points.insert(points.end(), {mesh.points[here[0].low], mesh.points[here[0].high]});
+    });
+    return elements_at(ElementKind::edges, points);
+}
+
+NamedElements box_round(std::span<const Vec3> points) {
+    Box box;
+    for (const Vec3& p : points) box.add(p);
+    std::vector<Vec3> ends;
+    for (int axis = 0; axis < 3 && !box.empty(); ++axis)
+        for (int corner = 0; corner < 4; ++corner) {
+            Vec3 from = box.low;
+            if (corner & 1) from[(axis + 1) % 3] = box.high[(axis + 1) % 3];
+            if (corner & 2) from[(axis + 2) % 3] = box.high[(axis + 2) % 3];
+            Vec3 to = from;
+            to[axis] = box.high[axis];
+            ends.insert(ends.end(), {from, to});
+        }
+    return elements_at(ElementKind::edges, ends);
 }
 
 Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to) {

@@ -51,6 +51,10 @@ struct NamedElements {
     Selection selection;
 };
 NamedElements elements_at(ElementKind kind, std::span<const Vec3> points);
+/// The edges that only one of the faces has.
+NamedElements rim_of(const NamedElements& faces);
+/// The edges of the box round points.
+NamedElements box_round(std::span<const Vec3> points);
 
 /// The chosen elements of one mesh that are in another one, too, by where their points are.
 Selection carried_over(const Selection& selection, const Mesh& from, const Mesh& to);

@@ -86,3 +86,32 @@ TEST_CASE("inverting twice gives the same; taking away what was added, too") {
     more.take(face(box, 5).elements);
     CHECK(more == one);
 }
+
+TEST_CASE("elements named by their points are found again, with their rim and the box round them") {
+    const Mesh box = make_box({0, 0, 0}, {2, 3, 4});
+    for (const ElementKind kind : {ElementKind::points, ElementKind::edges, ElementKind::faces}) {
+        Selection all{kind, {}};
+        all.add(all_elements(box, kind));
+        const std::vector<Vec3> points = points_at(box, all);
+        CHECK(points.size() == all.elements.size() * static_cast<std::size_t>(points_of(kind)));
+        const NamedElements named = elements_at(kind, points);
+        CHECK(named.selection.elements.size() == all.elements.size());
+        CHECK(carried_over(named.selection, named.mesh, box) == all);
+        // What is left over names none.
+        if (kind != ElementKind::points)
+            CHECK(elements_at(kind, std::span(points).first(points.size() - 1)).selection.elements.size() ==
+                  all.elements.size() - 1);
+    }
+    const std::vector<Vec3> square{{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 0, 0}, {1, 1, 0}, {0, 1, 0}};
+    const NamedElements rim = rim_of(elements_at(ElementKind::faces, square));
+    CHECK(rim.selection.kind == ElementKind::edges);
+    CHECK(rim.selection.elements.size() == 4);  // not the diagonal
+    for (const Element& e : rim.selection.elements) CHECK(norm(rim.mesh.points[e[0]] - rim.mesh.points[e[1]]) == 1);
+    const NamedElements edges = box_round(square);
+    CHECK(edges.selection.elements.size() == 12);
+    Box around;
+    for (const Vec3& p : edges.mesh.points) around.add(p);
+    CHECK(around.low == Vec3{0, 0, 0});
+    CHECK(around.high == Vec3{1, 1, 0});
+    CHECK(box_round({}).selection.empty());
+}
