@@ -506,8 +506,26 @@ TEST_CASE("whatever is pressed in whatever order, the window shows what the job 
         "mend-holes", "gather",       "surface-lines"};
     for (int k = 0; k < 80; ++k) {
         const int rows = std::max(1, w.model()->rowCount());
-        switch (chance(6)) {
+        switch (chance(8)) {
             case 0: w->choose(w.model()->id_at(chance(rows + 1))); break;
+            case 2: {  // by hand, or what an edit is used on
+                HandMode& hand = *w->hand();
+                if (!hand.is_on() || hand.mesh().faces.empty()) break;
+                const auto f = static_cast<std::uint32_t>(chance(static_cast<int>(hand.mesh().faces.size())));
+                const Element face = face_element(hand.mesh().faces[FaceId(f)]);
+                hand.set_kind(ElementKind::faces);
+                hand.choose(std::span(&face, 1), HandMode::How::add);
+                if (!hand.chosen_for().empty())
+                    hand.take();
+                else
+                    hand.use(chance(2) ? HandTool::delete_faces : HandTool::flip_faces);
+                break;
+            }
+            case 3:
+                if (QWidget* at = w->field_panel()->editor("at"); at && at->isVisible())
+                    for (QPushButton* button : at->findChildren<QPushButton*>()) button->click();
+                w->viewport()->set_compare(static_cast<Compare>(chance(4)));
+                break;
             case 1: {
                 std::unique_ptr<QMimeData> mime(w.model()->mimeData({w.model()->index(chance(rows))}));
                 const int to = chance(rows + 1);
