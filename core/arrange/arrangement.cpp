@@ -80,10 +80,13 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
 
     progress.stage("finding crossings", 0.3, 0.5);
     ContactCache unused;
-    const auto contacts = all_contacts(soup, cache ? *cache : unused, progress);
-    if (!contacts) return cancelled_error();
+    std::optional<AllContacts> contacts;
     std::optional<EarlierArrangement> earlier;
-    if (before) earlier.emplace(*before, soup);
+    tbb::parallel_invoke([&] { contacts = all_contacts(soup, cache ? *cache : unused, progress); },
+                         [&] {
+                             if (before) earlier.emplace(*before, soup);
+                         });
+    if (!contacts) return cancelled_error();
     EarlierArrangement* known = earlier ? &*earlier : nullptr;
     auto crossings = find_crossings(soup, contacts->lists, points, known, progress);
     if (!crossings) return crossings.error();
@@ -91,7 +94,7 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
 
     progress.stage("splitting faces", 0.5, 0.75);
     ActiveFaces active = find_active(soup, *crossings);
-    Clusters clusters = find_clusters(soup, *crossings, active);
+    const Clusters clusters = find_clusters(soup, *crossings, active);
     Result<SubFaces> faces = cancelled_error();
     Patches patches;
     tbb::parallel_invoke([&] { faces = subdivide(soup, *crossings, active, clusters, points, known, progress); },
@@ -104,9 +107,8 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
     if (!cells) return cells.error();
     seconds.cells = watch.lap();
 
-    return Arrangement{std::move(soup),    std::move(points),   std::move(*crossings),
-                       std::move(active),  std::move(clusters), std::move(*faces),
-                       std::move(patches), std::move(*cells),   seconds};
+    return Arrangement{std::move(soup),   std::move(points),  std::move(*crossings), std::move(active),
+                       std::move(*faces), std::move(patches), std::move(*cells),     seconds};
 }
 
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress, Taken taken) {

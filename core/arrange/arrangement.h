@@ -14,7 +14,6 @@ struct Arrangement {
     PointTable points;
     Crossings crossings;
     ActiveFaces active;
-    Clusters clusters;
     SubFaces faces;
     Patches patches;
     Cells cells;

@@ -3,7 +3,10 @@
 namespace anvil {
 
 EarlierArrangement::EarlierArrangement(const Arrangement& before, const Soup& now)
-    : before_(before), soup_(now), input_count_(before.points.input_count()) {
+    : before_(before),
+      soup_(now),
+      input_count_(before.points.input_count()),
+      clusters_(find_clusters(before.soup, before.crossings, before.active)) {
     const Soup& old = before.soup;
     for (std::uint32_t o = 0; o < std::min(old.size(), now.size()); ++o)
         same_.push_back(old.operands()[o] == now.operands()[o] &&
@@ -53,9 +56,9 @@ const SubFaces::OfCluster* EarlierArrangement::find(const Cluster& cluster, cons
                                                     const PointTable& points) const {
     const FaceId first = cluster.faces.front();
     if (!same(soup_.operand_of(first)) || !before_.active.contains(first)) return nullptr;
-    const std::uint32_t number = before_.clusters.of(before_.active, first);
+    const std::uint32_t number = clusters_.of(before_.active, first);
     if (number == Clusters::none) return nullptr;
-    const Cluster& old = before_.clusters.list[number];
+    const Cluster& old = clusters_.list[number];
     const SubFaces::OfCluster& made = before_.faces.of_cluster[number];
     if (made.has_own_points || old.faces != cluster.faces || old.folded != cluster.folded ||
         old.crossings.size() != cluster.crossings.size())
@@ -81,7 +84,7 @@ const SubFaces::OfCluster* EarlierArrangement::find(const Cluster& cluster, cons
         if (!same(soup_.operand_of(other))) return nullptr;
         // Faces that lie on each other leave one line together.
         const Cluster &there = clusters.list[clusters.of(active, other)],
-                      &was = before_.clusters.list[before_.clusters.of(before_.active, other)];
+                      &was = clusters_.list[clusters_.of(before_.active, other)];
         if (there.faces.front() != was.faces.front()) return nullptr;
     }
     std::ranges::sort(added);

@@ -37,6 +37,7 @@ class EarlierArrangement {
     const Arrangement& before_;
     const Soup& soup_;
     std::size_t input_count_;
+    Clusters clusters_;                        // of the one before, found again: they take more room than time
     std::vector<char> same_;                   // per operand
     std::vector<std::uint32_t> added_before_;  // per point defined now: its number among those before
     std::vector<std::uint32_t> added_now_;     // the other way round, numbers of the table
