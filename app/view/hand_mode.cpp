@@ -183,7 +183,7 @@ void HandMode::invert() { set(inverted(mesh_, selection_)); }
 void HandMode::none() { set({selection_.kind, {}}); }
 
 void HandMode::use(HandTool tool) {
-    if (!is_on() || selection_.empty()) return;
+    if (!is_on() || selection_.empty() || !chosen_for_.empty()) return;
     Job job = controller_.job();
     if (!job.find_part(list_)) return;
     const Field& field = *find_kind(word(tool))->elements_field();
