@@ -85,6 +85,8 @@ class Viewport : public QWidget {
     void add_alone(Scene& scene, bool before) const;
     void add_surface(Scene& scene, const std::shared_ptr<const Mesh>& mesh) const;
     void add_marks(Scene& scene) const;
+    /// Of the step of the row that is shown alone; null where it is used on nothing.
+    const Field* field_used_on() const;
     NamedElements used_on(bool before) const;
     /// Whether one body is shown by itself: that of a treatment, or what is worked on by hand.
     bool is_alone() const { return !alone_.empty() || hand_.is_on(); }

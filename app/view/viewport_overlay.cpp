@@ -17,8 +17,8 @@ void Viewport::draw_overlay(QPainter& painter) const {
     if (hand_.is_on()) {
         draw_points(painter, hand_.chosen_points(), hand_.stands());
         draw_outline(painter);
-    } else if (const NamedElements used = used_on(true); used.selection.kind == ElementKind::points) {
-        draw_points(painter, used.mesh.points.raw(), controller_.row(alone_)->stands);
+    } else if (const Field* field = field_used_on(); field && field->of == ElementKind::points) {
+        draw_points(painter, used_on(true).mesh.points.raw(), controller_.row(alone_)->stands);
     }
     draw_pins(painter);
     if (is_divided()) draw_divider(painter);

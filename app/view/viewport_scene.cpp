@@ -43,11 +43,16 @@ void Viewport::add_alone(Scene& scene, bool before) const {
     if (compare_ != Compare::distance) add_surface(scene, given ? done->from : after);
 }
 
+const Field* Viewport::field_used_on() const {
+    const Row* row = hand_.is_on() ? nullptr : controller_.row(alone_);
+    return row && row->kind && row->kind->panel.empty() ? row->kind->elements_field() : nullptr;
+}
+
 /// What the step of the row that is shown alone is used on.
 NamedElements Viewport::used_on(bool before) const {
-    const Row* row = hand_.is_on() ? nullptr : controller_.row(alone_);
-    const Field* field = row && row->kind && row->kind->panel.empty() ? row->kind->elements_field() : nullptr;
+    const Field* field = field_used_on();
     if (!field) return {};
+    const Row* row = controller_.row(alone_);
     const auto at = row->step->values.find(field->name);
     if (at == row->step->values.end()) return {};
     const auto& points = std::get<std::vector<Vec3>>(at->second);

@@ -1,5 +1,7 @@
 #include "core/arrange/earlier.h"
 
+#include <unordered_map>
+
 namespace anvil {
 
 EarlierArrangement::EarlierArrangement(const Arrangement& before, const Soup& now)

@@ -1,7 +1,5 @@
 #pragma once
 
-#include <unordered_map>
-
 #include "core/arrange/arrangement.h"
 
 namespace anvil {

@@ -57,6 +57,11 @@ void carry_points(Step& step, const Transform& way) {
     }
 }
 
+bool is_edit_by_hand(const Step& step) {
+    const Kind* kind = find_kind(step.kind);
+    return kind && kind->of == KindClass::treat && kind->wants_selection();
+}
+
 std::size_t uses_of(const Job& job, std::string_view part) {
     std::size_t count = 0;
     for_each_use(job, [&](const Use& use, const std::string&) { count += use.part == part; });

@@ -22,6 +22,9 @@ void edit_each(Steps& steps, const Edit& edit) {
 /// Points that a step names, not those within its group.
 void carry_points(Step& step, const Transform& way);
 
+/// Whether it is of a tool that something has to be selected for: such steps are grouped.
+bool is_edit_by_hand(const Step& step);
+
 template <class Visit>
 void for_each_use(const Steps& steps, const Visit& visit) {
     for (const auto& step : steps) {

@@ -6,6 +6,7 @@
 
 #include "core/base/memory.h"
 #include "core/job/anchors.h"
+#include "core/job/edit_lists.h"
 #include "core/job/kept_bytes.h"
 #include "core/mend/hand_tools.h"
 #include "core/mesh/weld.h"
@@ -420,10 +421,7 @@ class ListEvaluator::Run {
         if (auto made = make_body(to); !made) return made;
         const std::shared_ptr<const Mesh> from = to.body.mesh;
         const ContentKey before = to.body.key;
-        const bool by_hand = std::ranges::all_of(step.steps, [](const auto& inner) {
-            const Kind* kind = find_kind(inner->kind);
-            return kind && kind->of == KindClass::treat && kind->wants_selection();
-        });
+        const bool by_hand = std::ranges::all_of(step.steps, [](const auto& inner) { return is_edit_by_hand(*inner); });
         if (auto done = by_hand ? take_edits(step.id, step.steps, to) : take_steps(step.steps, true, to); !done)
             return done;
         std::vector<HandDone> edits;

@@ -47,11 +47,6 @@ void carry(Step& step, const Transform& way) {
     edit_each(step.steps, [&](Step& inner) { carry(inner, way); });
 }
 
-bool is_edit_by_hand(const Step& step) {
-    const Kind* kind = find_kind(step.kind);
-    return kind && kind->of == KindClass::treat && kind->wants_selection();
-}
-
 /// Whether the group of a place holds that step only: it would go when the step is taken out.
 bool stays_alone(const Job& job, const Place& to, std::string_view id) {
     const Step* group = find_step(job, to.group).step;
