@@ -29,7 +29,7 @@ class Separator {
         reach_ = reach_of(mesh_.points.raw());
         RoundedFaces faces = unmoved(mesh_, source);
         faces.thinnest = settled.thinnest;
-        live_.emplace(faces, 0.0);
+        live_.emplace(std::move(faces));
         normals_ = fan_normals(mesh_, pinches_);
         find_groups(given_points);
     }
@@ -57,7 +57,7 @@ class Separator {
         }
         return all;
     }
-    RoundedFaces result() const { return live_->result(); }
+    RoundedFaces result() && { return std::move(*live_).result(); }
     double largest_step() const { return largest_step_; }
 
   private:
@@ -175,13 +175,10 @@ Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precis
     const auto all = separator.run(effort);
     if (!all) return all;
     if (separator.largest_step() > 0) {
-        RoundedFaces apart = separator.result();
+        RoundedFaces apart = std::move(separator).result();
         // A crumb may have been turned inside out by a step: what is enclosed is what counts.
-        if (*all) {
-            auto enclosed = enclosed_by(apart, precision, progress);
-            if (!enclosed) return enclosed.error();
-            if (*enclosed) apart = std::move(**enclosed);
-        }
+        if (*all)
+            if (const auto done = keep_enclosed(apart, precision, progress); !done) return done.error();
         settled.mesh = as_mesh(apart);
         settled.source = std::move(apart.source);
         settled.thinnest = apart.thinnest;

@@ -1,62 +1,215 @@
 #include "core/combine/enclosed.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 #include <limits>
+#include <optional>
 
 #include "core/combine/flakes.h"
 #include "core/combine/round_edge.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_uses.h"
+#include "core/spatial/ray_winding.h"
 
 namespace anvil {
 namespace {
 
-/// Joins the faces at an edge that bound the same body there; false where they do not part inside and outside by turns.
-bool join_bodies(const RoundedFaces& faces, std::span<const EdgeUse> here, std::vector<FaceAtEdge>& wings,
-                 DisjointSets& bodies) {
+/// What a face has in front of it and behind it.
+std::uint32_t front_of(std::size_t face) { return static_cast<std::uint32_t>(2 * face); }
+std::uint32_t back_of(std::size_t face) { return static_cast<std::uint32_t>(2 * face + 1); }
+
+/// Joins the sides of faces at one edge that look into the same room. False where the edge is not closed, or the faces
+/// lie round it in no order that can be told.
+bool join_sides(const RoundedFaces& faces, std::span<const EdgeUse> here, std::vector<FaceAtEdge>& wings,
+                DisjointSets& sides) {
     if (here.size() == 2) {
-        bodies.join(here[0].face, here[1].face);
+        const std::uint32_t f = here[0].face, g = here[1].face;
+        sides.join(front_of(f), front_of(g));
+        sides.join(back_of(f), back_of(g));
         return here[0].forward != here[1].forward;
     }
     wings.clear();
+    int balance = 0;
     for (const EdgeUse& use : here) {
+        balance += use.forward ? 1 : -1;
         const Triangle& t = faces.faces[use.face];
         wings.push_back({use.face, use.forward,
                          *std::ranges::find_if(t, [&](VertexId v) { return v != use.low && v != use.high; })});
     }
-    if (!sort_round_edge(faces.points, here.front().low, here.front().high, wings)) return false;
+    if (balance != 0 || !sort_round_edge(faces.points, here.front().low, here.front().high, wings)) return false;
     for (std::size_t k = 0; k < wings.size(); ++k) {
         const FaceAtEdge &wing = wings[k], &next = wings[(k + 1) % wings.size()];
-        if (wing.leaves == next.leaves) return false;
-        if (!wing.leaves) bodies.join(static_cast<std::uint32_t>(wing.place), static_cast<std::uint32_t>(next.place));
+        sides.join(wing.leaves ? front_of(wing.place) : back_of(wing.place),
+                   next.leaves ? back_of(next.place) : front_of(next.place));
     }
     return true;
 }
 
-/// Whether faces that were a boundary before they were moved are one still, as far as that can be told at a glance:
-/// each body, by itself, is thicker than its points went, so none can have been turned inside out or swallowed another.
-/// Then it returns how thick the thinnest is, mm, else 0.
-double thickness_of_boundary(const RoundedFaces& faces, Precision precision, const Progress& progress) {
-    const std::vector<EdgeUse> uses = edge_uses(faces.faces);
-    if (progress.cancelled()) return 0;
-    DisjointSets bodies(faces.faces.size());
-    std::vector<FaceAtEdge> wings;
-    bool sound = true;
-    for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
-        sound = sound && here.size() % 2 == 0 && join_bodies(faces, here, wings, bodies);
-    });
-    if (!sound || progress.cancelled()) return 0;
-    std::vector<std::uint32_t> body;
-    const double reach = reach_of(faces.points);
-    std::vector<ShellThickness> thickness(bodies.number(body), ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
-    for (std::uint32_t f = 0; f < faces.faces.size(); ++f) {
-        if (f % 4096 == 0 && progress.cancelled()) return 0;
-        thickness[body[f]].add(corner_points(faces.points, faces.faces[f]));
+/// The rooms that faces part, and how often each is enclosed.
+class Rooms {
+  public:
+    explicit Rooms(const RoundedFaces& faces) : faces_(faces) {}
+
+    /// Whether that can be told of all of them.
+    bool find(const Progress& progress) {
+        if (!join_all_sides(progress)) return false;
+        link_across_walls();
+        if (progress.cancelled() || !wind_within_shells()) return false;
+        wind_shells(progress);
+        return true;
     }
-    const double thin = std::max(faces.largest_move, last_digit(reach, precision));
-    double thinnest = std::numeric_limits<double>::infinity();
-    for (const ShellThickness& t : thickness) thinnest = t.is_thicker(thin) ? std::min(thinnest, t.thickness()) : 0;
-    return thinnest;
+
+    std::uint32_t shells() const { return static_cast<std::uint32_t>(seed_.size()); }
+    /// The faces that hang together across edges.
+    std::uint32_t shell(std::size_t face) const { return shell_[in_front(face)]; }
+    /// How a face bounds what is enclosed: 1 as it is, -1 turned over, 0 not.
+    int turn(std::size_t face) const { return (winding_[behind(face)] > 0) - (winding_[in_front(face)] > 0); }
+
+  private:
+    static constexpr std::uint32_t none = std::numeric_limits<std::uint32_t>::max();
+
+    std::uint32_t in_front(std::size_t face) const { return room_[front_of(face)]; }
+    std::uint32_t behind(std::size_t face) const { return room_[back_of(face)]; }
+
+    bool join_all_sides(const Progress& progress) {
+        DisjointSets sides(2 * faces_.faces.size());
+        const std::vector<EdgeUse> uses = edge_uses(faces_.faces);
+        std::vector<FaceAtEdge> wings;
+        bool sound = true;
+        for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
+            sound = sound && !progress.cancelled() && join_sides(faces_, here, wings, sides);
+        });
+        rooms_ = sides.number(room_);
+        return sound;
+    }
+
+    /// Notes which rooms are next to each other: from the one in front to the one behind, once each.
+    void link_across_walls() {
+        std::pair<std::uint32_t, std::uint32_t> last{none, none};
+        for (std::size_t f = 0; f < faces_.faces.size(); ++f) {
+            const std::pair here(in_front(f), behind(f));
+            if (here != last) walls_.push_back(here);
+            last = here;
+        }
+        std::sort(walls_.begin(), walls_.end());
+        walls_.erase(std::unique(walls_.begin(), walls_.end()), walls_.end());
+    }
+
+    /// Behind a wall is enclosed once more than in front of it. So each shell's rooms are known but for one number.
+    bool wind_within_shells() {
+        struct Way {
+            std::uint32_t from, to;
+            int more;
+        };
+        std::vector<Way> ways;
+        for (const auto& [front, back] : walls_) {
+            ways.push_back({front, back, 1});
+            ways.push_back({back, front, -1});
+        }
+        std::ranges::sort(ways, {}, [](const Way& w) { return std::pair(w.from, w.to); });
+        shell_.assign(rooms_, none);
+        winding_.assign(rooms_, 0);
+        std::vector<std::uint32_t> rooms;
+        std::uint32_t shells = 0;
+        for (std::uint32_t first = 0; first < rooms_; ++first) {
+            if (shell_[first] != none) continue;
+            rooms.assign(1, first);
+            shell_[first] = shells;
+            for (std::size_t i = 0; i < rooms.size(); ++i) {
+                auto way = std::ranges::lower_bound(ways, rooms[i], {}, &Way::from);
+                for (; way != ways.end() && way->from == rooms[i]; ++way) {
+                    const int times = winding_[rooms[i]] + way->more;
+                    if (shell_[way->to] == none) {
+                        shell_[way->to] = shells;
+                        winding_[way->to] = times;
+                        rooms.push_back(way->to);
+                    }
+                    if (winding_[way->to] != times) return false;
+                }
+            }
+            ++shells;
+        }
+        seed_.assign(shells, none);
+        for (std::uint32_t f = 0; f < faces_.faces.size(); ++f)
+            if (seed_[shell(f)] == none) seed_[shell(f)] = f;
+        return true;
+    }
+
+    /// A ray from one face of each shell says how often that is enclosed.
+    void wind_shells(const Progress& progress) {
+        constexpr std::size_t few = 16;
+        std::optional<BoxTree> tree;
+        if (seed_.size() > few) tree.emplace(faces_.points, faces_.faces);
+        std::vector<int> more(seed_.size(), 0);
+        tbb::parallel_for(std::size_t{0}, seed_.size(), [&](std::size_t s) {
+            if (progress.cancelled()) return;
+            const std::uint32_t f = seed_[s];
+            const CornerPoints c = corner_points(faces_.points, faces_.faces[f]);
+            const SideRay ray({PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c);
+            int times = 0;
+            auto count = [&](std::uint32_t, int sign) { times += sign; };
+            if (tree)
+                ray.cast(faces_.points, faces_.faces, *tree, count);
+            else
+                ray.cast(faces_.points, faces_.faces, count);
+            more[s] = times - winding_[ray.in_front() ? in_front(f) : behind(f)];
+        });
+        for (std::uint32_t room = 0; room < rooms_; ++room) winding_[room] += more[shell_[room]];
+    }
+
+    const RoundedFaces& faces_;
+    std::uint32_t rooms_ = 0;
+    std::vector<std::uint32_t> room_;                             // per side
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> walls_;  // rooms that are next to each other
+    std::vector<std::uint32_t> shell_;                            // per room
+    std::vector<int> winding_;                                    // per room
+    std::vector<std::uint32_t> seed_;                             // per shell, one of its faces
+};
+
+/// How thick each shell is, of the faces that bound something.
+std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, const Rooms& rooms,
+                                                const Progress& progress) {
+    const double reach = reach_of(faces.points);
+    std::vector<ShellThickness> out(rooms.shells(), ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
+    for (std::size_t f = faces.faces.size(); f-- > 0;)
+        out[rooms.shell(f)].set_origin(faces.points[faces.faces[f][0].value()]);
+    // The same blocks on any number of threads, so that the sums are the same.
+    constexpr std::size_t block = 8192;
+    const std::size_t blocks = out.size() < block / 16 ? faces.faces.size() / block + 1 : 1;
+    std::vector<std::vector<ShellThickness>> parts(blocks, out);
+    tbb::parallel_for(std::size_t{0}, blocks, [&](std::size_t b) {
+        const std::size_t end = b + 1 == blocks ? faces.faces.size() : (b + 1) * block;
+        for (std::size_t f = b * block; f < end && !(f % 1024 == 0 && progress.cancelled()); ++f)
+            if (const int turn = rooms.turn(f))
+                parts[b][rooms.shell(f)].add(corner_points(faces.points, faces.faces[f]), turn);
+    });
+    for (const auto& part : parts)
+        for (std::size_t s = 0; s < out.size(); ++s) out[s].add(part[s]);
+    return out;
+}
+
+/// Keeps what is enclosed. False, and all is as it was, where faces do not close, or lie round an edge in no order that
+/// can be told, which no result of sound operands does.
+bool keep_by_rooms(RoundedFaces& faces, Precision precision, const Progress& progress) {
+    Rooms rooms(faces);
+    if (!rooms.find(progress)) return false;
+    const auto thickness = thickness_of_shells(faces, rooms, progress);
+    if (progress.cancelled()) return false;
+    const double digit = last_digit(reach_of(faces.points), precision);
+    faces.thinnest = std::numeric_limits<double>::infinity();
+    for (const ShellThickness& shell : thickness) {
+        if (shell.is_empty()) continue;
+        double& extreme = shell.is_thin(digit) ? faces.largest_move : faces.thinnest;
+        extreme = shell.is_thin(digit) ? std::max(extreme, shell.thickness()) : std::min(extreme, shell.thickness());
+    }
+    std::size_t next = 0;
+    for (std::size_t f = 0; f < faces.faces.size(); ++f) {
+        const int turn = rooms.turn(f);
+        if (turn != 0 && !thickness[rooms.shell(f)].is_thin(digit)) faces.take(next++, f, turn < 0);
+    }
+    faces.resize(next);
+    return true;
 }
 
 /// Its faces that bound what they are wound around, turned over where they have to be. Nothing crosses, so each is
@@ -70,21 +223,13 @@ Result<std::vector<FaceSource>> boundary_of(const Mesh& mesh, Progress& progress
 
 }  // namespace
 
-Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Precision precision, Progress& progress) {
-    if (faces.faces.empty()) return std::optional(faces);
-    if (const double thinnest = thickness_of_boundary(faces, precision, progress); thinnest > 0) {
-        RoundedFaces out = faces;
-        out.thinnest = thinnest;
-        return std::optional(std::move(out));
-    }
+Result<bool> keep_enclosed(RoundedFaces& faces, Precision precision, Progress& progress) {
+    if (faces.faces.empty() || keep_by_rooms(faces, precision, progress)) return true;
     if (progress.cancelled()) return cancelled_error();
-    auto sources = boundary_of(as_mesh(faces), progress);
+    const auto sources = boundary_of(as_mesh(faces), progress);
     if (!sources && sources.error().is_cancel()) return sources.error();
-    if (!sources) return std::optional<RoundedFaces>();
+    if (!sources) return false;
     RoundedFaces out;
-    out.points = faces.points;
-    out.input = faces.input;
-    out.moved = faces.moved;
     out.largest_move = faces.largest_move;
     for (const FaceSource& s : *sources) {
         const std::uint32_t f = s.face.value();
@@ -94,9 +239,13 @@ Result<std::optional<RoundedFaces>> enclosed_by(const RoundedFaces& faces, Preci
         out.source.back().reversed = faces.source[f].reversed != s.reversed;
         out.origin.push_back(faces.origin[f]);
     }
-    drop_flakes(out, precision, progress);
+    out.points = std::move(faces.points);
+    out.input = std::move(faces.input);
+    out.moved = std::move(faces.moved);
+    faces = std::move(out);
+    drop_flakes(faces, precision, progress);
     if (progress.cancelled()) return cancelled_error();
-    return std::optional(std::move(out));
+    return true;
 }
 
 }  // namespace anvil

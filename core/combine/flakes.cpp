@@ -11,9 +11,7 @@ namespace anvil {
 
 void ShellThickness::add(const CornerPoints& corners, int times) {
     Coordinates p[3];
-    for (std::size_t k = 0; k < 3; ++k)
-        for (std::size_t axis = 0; axis < 3; ++axis)
-            p[k][axis] = static_cast<long double>((*corners[k])[static_cast<int>(axis)]) * scale_;
+    for (std::size_t k = 0; k < 3; ++k) p[k] = coordinates(*corners[k]);
     if (!origin_) origin_ = p[0];
     Coordinates u, v, from_origin;
     for (std::size_t axis = 0; axis < 3; ++axis) {
@@ -21,20 +19,20 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
         v[axis] = p[2][axis] - p[0][axis];
         from_origin[axis] = p[0][axis] - (*origin_)[axis];
     }
-    long double cone = 0, square = 0, far = 0, u_square = 0, v_square = 0;
+    long double cone = 0, square = 0;
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const std::size_t next = (axis + 1) % 3, last = (axis + 2) % 3;
         const long double n = u[next] * v[last] - u[last] * v[next];
         cone += from_origin[axis] * n;
         square += n * n;
-        far += from_origin[axis] * from_origin[axis];
-        u_square += u[axis] * u[axis];
-        v_square += v[axis] * v[axis];
     }
-    constexpr long double roundings = 16 * std::numeric_limits<long double>::epsilon();
-    doubt_ += std::abs(times) * roundings * std::sqrt(far * u_square * v_square);
     volume_ += times * cone / 6;
     area_ += std::abs(times) * std::sqrt(square) / 2;
+}
+
+void ShellThickness::add(const ShellThickness& other) {
+    volume_ += other.volume_;
+    area_ += other.area_;
 }
 
 void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& progress) {
@@ -72,14 +70,9 @@ void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& pro
     if (std::ranges::find(drop, 1) == drop.end()) return;
     std::size_t kept = 0;
     for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
-        if (drop[shell[f]]) continue;
-        rounded.faces[kept] = rounded.faces[f];
-        rounded.source[kept] = rounded.source[f];
-        rounded.origin[kept++] = rounded.origin[f];
+        if (!drop[shell[f]]) rounded.take(kept++, f);
     }
-    rounded.faces.resize(kept);
-    rounded.source.resize(kept);
-    rounded.origin.resize(kept);
+    rounded.resize(kept);
 }
 
 }  // namespace anvil

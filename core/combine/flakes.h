@@ -12,15 +12,15 @@ namespace anvil {
 class ShellThickness {
   public:
     explicit ShellThickness(int exponent) : exponent_(exponent), scale_(std::ldexp(1.0L, -exponent)) {}
+    /// Where volumes are measured from, a point near the shell; else the first corner that is added.
+    void set_origin(const Vec3& p) { origin_ = coordinates(p); }
     /// `times`: how often the face lies there.
     void add(const CornerPoints& corners, int times = 1);
+    /// Adds what another one has summed up. Precondition: both have the same origin.
+    void add(const ShellThickness& other);
     /// Whether its two sides are nowhere, on average, farther apart than eight times `digit` mm.
     bool is_thin(double digit) const { return std::fabs(volume_) <= 4 * std::ldexp(digit, -exponent_) * area_; }
-    /// Whether it is thicker than that for sure. All corners of a needle may lie on one line but for their last digits:
-    /// then its volume is lost.
-    bool is_thicker(double digit) const {
-        return std::fabs(volume_) > 4 * std::ldexp(digit, -exponent_) * area_ + doubt_;
-    }
+    bool is_empty() const { return area_ == 0; }
     double thickness() const {  ///< mm
         return area_ > 0 ? static_cast<double>(std::ldexp(2 * std::fabs(volume_) / area_, exponent_)) : 0;
     }
@@ -28,11 +28,11 @@ class ShellThickness {
 
   private:
     using Coordinates = std::array<long double, 3>;
+    Coordinates coordinates(const Vec3& p) const { return {p.x * scale_, p.y * scale_, p.z * scale_}; }
     int exponent_;
     long double scale_;
     std::optional<Coordinates> origin_;
     long double volume_ = 0, area_ = 0;
-    long double doubt_ = 0;  // how far off the volume may be
 };
 
 /// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have

@@ -127,7 +127,7 @@ class Flattener {
     void take_apart() {
         std::unordered_map<Vec3, std::uint32_t, CoordinateHash> number;
         for (const std::uint32_t f : region_.faces) {
-            const Triangle& t = live_.face(f).corners;
+            const Triangle t = live_.face(f).corners;
             Vec3 seen[3];
             for (std::size_t k = 0; k < 3; ++k) seen[k] = seen_of(t[k]);
             const int turn = orient2d(seen[0], seen[1], seen[2], across);
@@ -162,13 +162,13 @@ class Flattener {
         std::vector<FlatFace> faces;
         std::vector<int> counted;
         for (std::size_t i = 0; i < given_.size(); ++i) {
-            const Triangle& t = live_.face(given_[i]).corners;
+            const Triangle t = live_.face(given_[i]).corners;
             faces.push_back({number_.at(t[0].value()), number_.at(t[1].value()), number_.at(t[2].value())});
             counted.push_back(times(i));
         }
         std::vector<FlatEdge> out = flat_edges(seen_, faces, counted);
         for (std::size_t i = 0; i < given_.size(); ++i) {
-            const Triangle& t = live_.face(given_[i]).corners;
+            const Triangle t = live_.face(given_[i]).corners;
             for (std::size_t k = 0; k < 3; ++k) {
                 const std::size_t next = (k + 1) % 3;
                 bool stays = false;
@@ -236,7 +236,7 @@ class Flattener {
     void find_rim() {
         for (std::uint32_t i = 0; i < given_.size(); ++i) {
             if (stays_[i]) continue;
-            const Triangle& t = live_.face(given_[i]).corners;
+            const Triangle t = live_.face(given_[i]).corners;
             for (std::size_t k = 0; k < 3; ++k) {
                 const auto [a, b] = std::minmax(t[k], t[(k + 1) % 3]);
                 std::vector<std::uint32_t> beyond;
@@ -267,7 +267,7 @@ class Flattener {
         for (const auto* list : {&made_, &beyond})
             for (const LiveFaces::Face& face : *list) live_.add(face);
         for (const std::uint32_t f : given_)
-            for (const VertexId v : Triangle(live_.face(f).corners)) {
+            for (const VertexId v : live_.face(f).corners) {
                 const VertexId one = stands_for_[number_.at(v.value())];
                 if (one != v) live_.move(v, live_.point(one));
             }

@@ -30,45 +30,74 @@ Box box_of(const CornerPoints& corners) {
 
 }  // namespace
 
-LiveFaces::LiveFaces(const RoundedFaces& rounded, double moved)
-    : points_(rounded.points),
-      moved_(rounded.points.size(), moved),
-      alive_(rounded.faces.size(), 1),
-      alive_count_(rounded.faces.size()),
-      given_(rounded.faces.size()),
-      largest_move_(moved),
+PointIndex::PointIndex(std::span<const Vec3> points) : slots_(std::bit_ceil(2 * points.size() + 64), 0) {
+    // Of equal points, the first.
+    for (std::size_t v = 0; v < points.size(); ++v)
+        if (auto& slot = slots_[slot_of(points, points[v])]; slot == 0) slot = static_cast<std::uint32_t>(v + 1);
+}
+
+std::size_t PointIndex::slot_of(std::span<const Vec3> points, const Vec3& p) const {
+    std::size_t i = CoordinateHash()(p) & (slots_.size() - 1);
+    while (slots_[i] != 0 && !(points[slots_[i] - 1] == p)) i = (i + 1) & (slots_.size() - 1);
+    return i;
+}
+
+VertexId PointIndex::find(std::span<const Vec3> points, const Vec3& p) const {
+    const std::uint32_t known = slots_[slot_of(points, p)];
+    return known == 0 ? VertexId() : VertexId(known - 1);
+}
+
+void PointIndex::add_last(std::span<const Vec3> points) {
+    if (2 * points.size() > slots_.size()) {
+        *this = PointIndex(points);
+        return;
+    }
+    slots_[slot_of(points, points.back())] = static_cast<std::uint32_t>(points.size());
+}
+
+LiveFaces::LiveFaces(RoundedFaces rounded)
+    : points_(std::move(rounded.points)),
+      moved_(points_.size(), rounded.largest_move),
+      number_(points_),
+      triangles_(std::move(rounded.faces)),
+      source_(std::move(rounded.source)),
+      times_(triangles_.size(), 1),
+      alive_(triangles_.size(), 1),
+      alive_count_(triangles_.size()),
+      given_(triangles_.size()),
+      largest_move_(rounded.largest_move),
       thinnest_(rounded.thinnest),
-      start_(rounded.points.size() + 1, 0),
-      more_at_(rounded.points.size()),
-      tree_(rounded.points, rounded.faces) {
+      start_(points_.size() + 1, 0),
+      last_at_(points_.size(), none),
+      tree_(points_, triangles_) {
     const double reach = reach_of(points_);
     exponent_ = reach > 0 ? std::ilogb(reach) : 0;
-    number_.reserve(points_.size());
-    for (std::size_t v = 0; v < points_.size(); ++v) number_.try_emplace(points_[v], VertexId(v));
-    faces_.reserve(given_);
-    for (std::size_t f = 0; f < given_; ++f) {
-        faces_.push_back({rounded.faces[f], rounded.source[f], 1});
-        for (const VertexId v : rounded.faces[f]) ++start_[v.value() + 1];
-    }
+    // Room for a few more, so that lists do not double for their sake.
+    const std::size_t some = given_ + given_ / 8 + 64;
+    triangles_.reserve(some);
+    source_.reserve(some);
+    for (const Triangle& t : triangles_)
+        for (const VertexId v : t) ++start_[v.value() + 1];
     for (std::size_t v = 0; v + 1 < start_.size(); ++v) start_[v + 1] += start_[v];
     list_.resize(3 * given_);
     std::vector<std::uint32_t> next(start_.begin(), start_.end() - 1);
     for (std::uint32_t f = 0; f < given_; ++f)
-        for (const VertexId v : rounded.faces[f]) list_[next[v.value()]++] = f;
+        for (const VertexId v : triangles_[f]) list_[next[v.value()]++] = f;
 }
 
 VertexId LiveFaces::point_at(const Vec3& p, double moved) {
-    const auto [at, is_new] = number_.try_emplace(p, VertexId(points_.size()));
-    if (is_new) {
+    VertexId v = number_.find(points_, p);
+    if (!v.valid()) {
+        v = VertexId(points_.size());
         points_.push_back(p);
         moved_.push_back(moved);
-        start_.push_back(start_.back());
-        more_at_.emplace_back();
+        last_at_.push_back(none);
+        number_.add_last(points_);
     }
-    double& known = moved_[at->second.value()];
+    double& known = moved_[v.value()];
     known = std::max(known, moved);
     largest_move_ = std::max(largest_move_, known);
-    return at->second;
+    return v;
 }
 
 VertexId LiveFaces::move(VertexId v, const Vec3& to) {
@@ -77,7 +106,7 @@ VertexId LiveFaces::move(VertexId v, const Vec3& to) {
     std::vector<std::uint32_t> here;
     for_each_at(v, [&](std::uint32_t f) { here.push_back(f); });
     for (const std::uint32_t f : here) {
-        Face next = faces_[f];
+        Face next = face(f);
         std::ranges::replace(next.corners, v, u);
         remove(f);
         add(next);
@@ -92,31 +121,39 @@ void LiveFaces::remove(std::uint32_t f) {
 
 bool LiveFaces::has(const Triangle& corners) const {
     bool found = false;
-    for_each_at(corners[0], [&](std::uint32_t f) { found = found || same_corners(faces_[f].corners, corners) != 0; });
+    for_each_at(corners[0], [&](std::uint32_t f) { found = found || same_corners(triangles_[f], corners) != 0; });
     return found;
 }
 
-void LiveFaces::add(Face face) {
+void LiveFaces::add(const Face& face) {
     if (repeats_corner(face.corners)) return;
     std::uint32_t twin = 0;
     int sign = 0;
     for_each_at(face.corners[0], [&](std::uint32_t f) {
         if (sign != 0) return;
-        sign = same_corners(faces_[f].corners, face.corners);
+        sign = same_corners(triangles_[f], face.corners);
         twin = f;
     });
     if (sign != 0) {
-        faces_[twin].times += sign * face.times;
-        if (faces_[twin].times == 0) remove(twin);
+        times_[twin] += sign * face.times;
+        if (times_[twin] == 0) remove(twin);
         return;
     }
-    const auto f = static_cast<std::uint32_t>(faces_.size());
-    faces_.push_back(face);
+    const auto f = static_cast<std::uint32_t>(size());
+    triangles_.push_back(face.corners);
+    source_.push_back(face.source);
+    times_.push_back(face.times);
     alive_.push_back(1);
     ++alive_count_;
     added_.push_back(f);
     fresh_.push_back(f);
-    for (const VertexId v : face.corners) more_at_[v.value()].push_back(f);
+    for (const VertexId v : face.corners) {
+        const auto i = static_cast<std::uint32_t>(more_.size());
+        std::uint32_t& last = last_at_[v.value()];
+        more_.push_back({f, last == none ? i : more_[last].next});
+        if (last != none) more_[last].next = i;
+        last = i;
+    }
 }
 
 bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
@@ -126,7 +163,7 @@ bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
     std::sort(fresh_.begin(), fresh_.end());
     fresh_.erase(std::unique(fresh_.begin(), fresh_.end()), fresh_.end());
     std::vector<Triangle> corners_of_added;
-    for (const std::uint32_t f : added_) corners_of_added.push_back(faces_[f].corners);
+    for (const std::uint32_t f : added_) corners_of_added.push_back(triangles_[f]);
     const BoxTree tree_of_added(points_, corners_of_added);
     auto is_flat = [&](std::uint32_t f) {
         const CornerPoints c = corners(f);
@@ -168,7 +205,7 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
     enum : char { unknown, met, thick };
     constexpr std::size_t most_in_crumb = 2048;
     const bool all_were_thick = thinnest_ > 8 * std::max(digit, grid);
-    thick_.resize(faces_.size(), unknown);
+    thick_.resize(size(), unknown);
     const std::vector<std::uint32_t> seeds = fresh_;
     for (const std::uint32_t seed : seeds) {
         if (!alive(seed) || thick_[seed] != unknown) continue;
@@ -178,8 +215,8 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
         ShellThickness thickness(exponent_);
         for (std::size_t i = 0; i < shell.size() && whole; ++i) {
             whole = !all_were_thick || shell.size() <= most_in_crumb;  // what came off such a shell is small
-            const Triangle t = faces_[shell[i]].corners;
-            thickness.add(corners(shell[i]), faces_[shell[i]].times);
+            const Triangle t = triangles_[shell[i]];
+            thickness.add(corners(shell[i]), times_[shell[i]]);
             for (std::size_t k = 0; k < 3; ++k) {
                 for_each_along(t[k], t[(k + 1) % 3], [&](std::uint32_t g) {
                     if (thick_[g] == met) return;
@@ -191,7 +228,7 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
         }
         auto all_coarse = [&] {
             return std::ranges::all_of(shell,
-                                       [&](std::uint32_t f) { return std::ranges::all_of(faces_[f].corners, coarse); });
+                                       [&](std::uint32_t f) { return std::ranges::all_of(triangles_[f], coarse); });
         };
         const bool is_thin =
             whole && (thickness.is_thin(digit) || (thickness.is_thin(grid) && all_coarse())) && is_closed(shell);
@@ -209,27 +246,44 @@ bool LiveFaces::is_closed(std::span<const std::uint32_t> shell) const {
     std::map<std::pair<VertexId, VertexId>, int> balance;
     for (const std::uint32_t f : shell)
         for (std::size_t k = 0; k < 3; ++k) {
-            const VertexId a = faces_[f].corners[k], b = faces_[f].corners[(k + 1) % 3];
-            balance[std::minmax(a, b)] += (a < b ? 1 : -1) * faces_[f].times;
+            const VertexId a = triangles_[f][k], b = triangles_[f][(k + 1) % 3];
+            balance[std::minmax(a, b)] += (a < b ? 1 : -1) * times_[f];
         }
     return std::ranges::all_of(balance, [](const auto& edge) { return edge.second == 0; });
 }
 
-RoundedFaces LiveFaces::result() const {
+RoundedFaces LiveFaces::result() && {
     RoundedFaces out;
-    out.points = points_;
-    out.input.resize(points_.size());
-    out.moved.assign(points_.size(), 0);
-    out.largest_move = largest_move_;
-    for (std::uint32_t f = 0; f < faces_.size(); ++f) {
+    std::size_t kept = 0;
+    std::vector<Face> rest;  // what is new, or lies there more than once or the other way round
+    std::vector<std::uint32_t> of_rest;
+    for (std::uint32_t f = 0; f < size(); ++f) {
         if (!alive(f)) continue;
-        Face face = faces_[f];
+        if (f >= given_ || times_[f] != 1) {
+            rest.push_back(face(f));
+            of_rest.push_back(f);
+            continue;
+        }
+        triangles_[kept] = triangles_[f];
+        source_[kept++] = source_[f];
+        out.origin.push_back(f);
+    }
+    out.points = std::move(points_);
+    out.input.resize(out.points.size());
+    out.moved.assign(out.points.size(), 0);
+    out.largest_move = largest_move_;
+    out.faces = std::move(triangles_);
+    out.source = std::move(source_);
+    out.faces.resize(kept);
+    out.source.resize(kept);
+    for (std::size_t i = 0; i < rest.size(); ++i) {
+        Face& face = rest[i];
         if (face.times < 0) {
             std::swap(face.corners[1], face.corners[2]);
             face.source.reversed = !face.source.reversed;
         }
         for (int k = 0; k < std::abs(face.times); ++k) {
-            out.origin.push_back(f);
+            out.origin.push_back(of_rest[i]);
             out.faces.push_back(face.corners);
             out.source.push_back(face.source);
         }

@@ -2,7 +2,6 @@
 
 #include <functional>
 #include <optional>
-#include <unordered_map>
 
 #include "core/combine/faults.h"
 #include "core/mesh/weld.h"
@@ -14,6 +13,21 @@ namespace anvil {
 inline bool same_set(const Triangle& a, const Triangle& b) {
     return !repeats_corner(a) && std::ranges::all_of(a, [&](VertexId v) { return std::ranges::find(b, v) != b.end(); });
 }
+
+/// Points found by their coordinates.
+class PointIndex {
+  public:
+    explicit PointIndex(std::span<const Vec3> points);
+    /// The point at those coordinates; not valid where there is none.
+    VertexId find(std::span<const Vec3> points, const Vec3& p) const;
+    /// Adds the last point. Precondition: there is none with its coordinates.
+    void add_last(std::span<const Vec3> points);
+
+  private:
+    std::size_t slot_of(std::span<const Vec3> points, const Vec3& p) const;
+
+    std::vector<std::uint32_t> slots_;  // the number of a point, plus 1, or 0
+};
 
 /// A rounded surface whose faces can be replaced a few at a time, and which finds what is faulty about those that are
 /// new without looking at all others again. What it holds is a chain: faces that come to lie on each other with the
@@ -28,32 +42,37 @@ class LiveFaces {
         int times = 1;  ///< how many faces lie here, not 0
     };
 
-    /// `moved`: how far points went already, mm.
-    LiveFaces(const RoundedFaces& rounded, double moved);
+    explicit LiveFaces(RoundedFaces rounded);
 
-    std::size_t size() const { return faces_.size(); }
+    std::size_t size() const { return triangles_.size(); }
     std::size_t alive_count() const { return alive_count_; }
     bool alive(std::uint32_t f) const { return alive_[f] != 0; }
-    const Face& face(std::uint32_t f) const { return faces_[f]; }
+    Face face(std::uint32_t f) const { return {triangles_[f], source_[f], times_[f]}; }
     std::size_t point_count() const { return points_.size(); }
     const Vec3& point(VertexId v) const { return points_[v.value()]; }
-    CornerPoints corners(std::uint32_t f) const { return corner_points(points_, faces_[f].corners); }
+    CornerPoints corners(std::uint32_t f) const { return corner_points(points_, triangles_[f]); }
     /// mm, of any point.
     double largest_move() const { return largest_move_; }
     /// Calls visit(f) for every face at a point that is alive.
     template <class Visit>
     void for_each_at(VertexId v, const Visit& visit) const {
-        for (std::uint32_t i = start_[v.value()]; i < start_[v.value() + 1]; ++i)
-            if (alive_[list_[i]]) visit(list_[i]);
-        for (const std::uint32_t f : more_at_[v.value()])
-            if (alive_[f]) visit(f);
+        if (v.value() + 1 < start_.size())
+            for (std::uint32_t i = start_[v.value()]; i < start_[v.value() + 1]; ++i)
+                if (alive_[list_[i]]) visit(list_[i]);
+        const std::uint32_t last = last_at_[v.value()];
+        if (last == none) return;
+        std::uint32_t i = last;
+        do {
+            i = more_[i].next;
+            if (alive_[more_[i].face]) visit(more_[i].face);
+        } while (i != last);
     }
 
     /// The same for every face with an edge from a to b, or from b to a.
     template <class Visit>
     void for_each_along(VertexId a, VertexId b, const Visit& visit) const {
         for_each_at(a, [&](std::uint32_t f) {
-            if (std::ranges::find(faces_[f].corners, b) != faces_[f].corners.end()) visit(f);
+            if (std::ranges::find(triangles_[f], b) != triangles_[f].end()) visit(f);
         });
     }
 
@@ -72,7 +91,7 @@ class LiveFaces {
         alive_[f] = 1;
     }
     /// Faces that repeat a corner are none.
-    void add(Face face);
+    void add(const Face& face);
 
     /// Has a face looked at as if it were new, if it is alive.
     void look_again(std::uint32_t f) { fresh_.push_back(f); }
@@ -87,22 +106,29 @@ class LiveFaces {
     };
     Dropped drop_thin_shells(double digit, double grid, const std::function<bool(VertexId)>& coarse);
 
-    /// What is alive, each face as often as it lies there.
-    RoundedFaces result() const;
+    /// What is alive, each face as often as it lies there. It is used up.
+    RoundedFaces result() &&;
 
   private:
+    static constexpr std::uint32_t none = 0xffffffffu;
     bool is_closed(std::span<const std::uint32_t> shell) const;
 
     std::vector<Vec3> points_;
     std::vector<double> moved_;  // per point
-    std::unordered_map<Vec3, VertexId, CoordinateHash> number_;
-    std::vector<Face> faces_;
-    std::vector<char> alive_;
+    PointIndex number_;
+    std::vector<Triangle> triangles_;          // per face
+    std::vector<FaceSource> source_;           // per face
+    std::vector<int> times_;                   // per face
+    std::vector<char> alive_;                  // per face
     std::size_t alive_count_ = 0, given_ = 0;  // faces from `given_` on are not in the tree
     double largest_move_ = 0, thinnest_ = 0;   // mm; `thinnest_`: of the closed shells that were given, at least
     int exponent_ = 0;  // of the largest coordinate: volumes are worked out near 1, where they stay in range
-    std::vector<std::uint32_t> start_, list_;          // per point: its faces among those that were given
-    std::vector<std::vector<std::uint32_t>> more_at_;  // per point: those that were added
+    std::vector<std::uint32_t> start_, list_;  // per given point: its faces among those that were given
+    struct Added {
+        std::uint32_t face, next;
+    };
+    std::vector<Added> more_;                   // faces that were added, at each of their points, in rings
+    std::vector<std::uint32_t> last_at_;        // per point: its last one
     std::vector<std::uint32_t> added_, fresh_;  // alive or not: since the beginning, and since faults were looked for
     std::vector<char> thick_;  // per face, as far as it is known: it belongs to a shell that is not thin
     BoxTree tree_;             // over the faces that were given

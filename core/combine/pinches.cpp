@@ -1,10 +1,12 @@
 #include "core/combine/pinches.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
+#include <array>
 #include <map>
 #include <tuple>
 
-#include "core/base/runs.h"
 #include "core/base/sort.h"
 #include "core/combine/round_edge.h"
 #include "core/mesh/disjoint_sets.h"
@@ -19,17 +21,73 @@ struct Corner {
     FaceId face;
 };
 
-std::vector<Corner> corners_at(const Mesh& mesh, const PinchCandidates& candidates) {
-    std::vector<Corner> all;
-    for (const FaceId f : candidates.faces) {
-        const Triangle& t = mesh.faces[f];
-        for (std::size_t k = 0; k < 3; ++k)
-            if (candidates.points[t[k].value()]) all.push_back({t[k], t[(k + 1) % 3], t[(k + 2) % 3], f});
-    }
+/// The same, to be looked up: 3 * face + which of its corners.
+struct CornerPlace {
+    VertexId v;
+    std::uint32_t place;
+};
+
+Corner corner_at(const Mesh& mesh, const CornerPlace& c) {
+    const FaceId f(c.place / 3);
+    const Triangle& t = mesh.faces[f];
+    const std::size_t k = c.place % 3;
+    return {t[k], t[(k + 1) % 3], t[(k + 2) % 3], f};
+}
+
+/// Point by point.
+std::vector<CornerPlace> corners_at(const Mesh& mesh, const PinchCandidates& candidates) {
+    std::vector<CornerPlace> all;
+    all.reserve(3 * candidates.faces.size());
+    for (const FaceId f : candidates.faces)
+        for (std::uint32_t k = 0; k < 3; ++k)
+            if (const VertexId v = mesh.faces[f][k]; candidates.points[v.value()])
+                all.push_back({v, 3 * f.value() + k});
     sort_by_number(
-        all, [](const Corner& c) { return c.v.value(); },
-        [](const Corner& a, const Corner& b) { return a.face < b.face; });
+        all, [](const CornerPlace& c) { return c.v.value(); },
+        [](const CornerPlace& a, const CornerPlace& b) { return a.place < b.place; });
     return all;
+}
+
+/// Whether the faces at one point are a single ring, each behind the other: nearly all are, and then it is one skin.
+bool is_one_ring(const Mesh& mesh, std::span<const CornerPlace> corners) {
+    constexpr std::size_t most = 24;  // more are not worth the square
+    if (corners.size() > most) return false;
+    std::array<VertexId, most> to, from;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+        const Corner c = corner_at(mesh, corners[i]);
+        to[i] = c.to;
+        from[i] = c.from;
+    }
+    // The first that follows is taken, so a ring comes back after as many steps as it has faces only if all are in it.
+    std::size_t i = 0;
+    for (std::size_t step = 1; step <= corners.size(); ++step) {
+        const auto end = to.begin() + static_cast<long>(corners.size());
+        const auto next = std::find(to.begin(), end, from[i]);
+        if (next == end) return false;
+        i = static_cast<std::size_t>(next - to.begin());
+        if (i == 0) return step == corners.size();
+    }
+    return false;
+}
+
+/// Where runs of corners at one point are no ring: from, to.
+using Runs = std::vector<std::pair<std::size_t, std::size_t>>;
+Runs find_no_rings(const Mesh& mesh, std::span<const CornerPlace> all, const Progress& progress) {
+    constexpr std::size_t block = 4096;
+    std::vector<Runs> per_block(all.size() / block + 1);
+    tbb::parallel_for(std::size_t{0}, per_block.size(), [&](std::size_t b) {
+        if (progress.cancelled()) return;
+        // A run belongs to the block that it begins in.
+        std::size_t from = b * block;
+        while (from > 0 && from < all.size() && all[from].v == all[from - 1].v) ++from;
+        for (std::size_t to; from < std::min(all.size(), (b + 1) * block); from = to) {
+            for (to = from + 1; to < all.size() && all[to].v == all[from].v;) ++to;
+            if (!is_one_ring(mesh, all.subspan(from, to - from))) per_block[b].emplace_back(from, to);
+        }
+    });
+    Runs out;
+    for (const Runs& runs : per_block) out.insert(out.end(), runs.begin(), runs.end());
+    return out;
 }
 
 /// A face at an edge with more than two, and its fan at one of the edge's ends.
@@ -126,18 +184,20 @@ PinchCandidates PinchCandidates::all(const Mesh& mesh) {
 
 Pinches find_pinches(const Mesh& mesh, const PinchCandidates& candidates, const Progress& progress) {
     Pinches out;
-    const std::vector<Corner> all = corners_at(mesh, candidates);
+    const std::vector<CornerPlace> all = corners_at(mesh, candidates);
     std::vector<std::uint32_t> fan_of;
     std::vector<EdgeFan> edge_fans;
-    auto same_point = [](const Corner& a, const Corner& b) { return a.v == b.v; };
-    for_each_run(std::span(all), same_point, [&](std::span<const Corner> here) {
-        if (progress.cancelled() || find_fans(mesh, here, fan_of, edge_fans) <= 1) return;
+    std::vector<Corner> here;
+    for (const auto& [first, end] : find_no_rings(mesh, all, progress)) {
+        here.clear();
+        for (std::size_t i = first; i < end; ++i) here.push_back(corner_at(mesh, all[i]));
+        if (progress.cancelled() || find_fans(mesh, here, fan_of, edge_fans) <= 1) continue;
         ++out.points;
         const std::size_t from = out.corners.size();
         for (std::size_t k = 0; k < here.size(); ++k) out.corners.push_back({here[k].v, here[k].face, fan_of[k]});
         std::sort(out.corners.begin() + static_cast<long>(from), out.corners.end(),
                   [](const auto& a, const auto& b) { return std::tie(a.fan, a.face) < std::tie(b.fan, b.face); });
-    });
+    }
     find_edges(edge_fans, out);
     return out;
 }

@@ -19,6 +19,21 @@ struct RoundedFaces {
     double largest_move = 0;            ///< mm
     double thinnest = 0;                ///< mm, at least, of any closed shell (see ShellThickness)
 
+    /// Puts a face in the place of another one, turned over or as it is.
+    void take(std::size_t to, std::size_t from, bool turned = false) {
+        faces[to] = faces[from];
+        source[to] = source[from];
+        origin[to] = origin[from];
+        if (!turned) return;
+        std::swap(faces[to][1], faces[to][2]);
+        source[to].reversed = !source[to].reversed;
+    }
+    /// Drops the faces from that number on.
+    void resize(std::size_t size) {
+        faces.resize(size);
+        source.resize(size);
+        origin.resize(size);
+    }
     /// Whether rounding moved a corner of the face.
     bool is_moved(std::size_t face) const {
         return std::ranges::any_of(faces[face], [&](VertexId v) { return moved[v.value()] != 0; });

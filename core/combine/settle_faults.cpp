@@ -31,11 +31,11 @@ struct Cluster {
 
 class FaultSettler {
   public:
-    FaultSettler(const RoundedFaces& rounded, const SettlingOptions& options, Progress& progress)
-        : live_(rounded, rounded.largest_move),
-          options_(options),
+    FaultSettler(RoundedFaces rounded, const SettlingOptions& options, Progress& progress)
+        : options_(options),
           progress_(progress),
           reach_(reach_of(rounded.points)),
+          live_(std::move(rounded)),
           most_faces_(2 * live_.size() + 5000) {}
 
     /// Returns whether all faults are settled.
@@ -75,7 +75,7 @@ class FaultSettler {
         }
         return true;
     }
-    RoundedFaces result() const { return live_.result(); }
+    RoundedFaces result() && { return std::move(live_).result(); }
     int rounds() const { return rounds_; }
 
   private:
@@ -248,7 +248,7 @@ class FaultSettler {
         const std::vector<std::uint32_t>& given = excerpt.given;
         std::set<std::uint32_t> here(given.begin(), given.end()), ring;
         for (const std::uint32_t f : given) {
-            const Triangle& t = live_.face(f).corners;
+            const Triangle t = live_.face(f).corners;
             for (std::size_t k = 0; k < 3; ++k)
                 live_.for_each_along(t[k], t[(k + 1) % 3], [&](std::uint32_t g) {
                     if (!here.contains(g)) ring.insert(g);
@@ -346,7 +346,7 @@ class FaultSettler {
             LiveFaces::Face face;
             face.times = 0;
             for (const FaceSource& s : sources) {
-                const LiveFaces::Face& of = live_.face(given[s.face.value()]);
+                const LiveFaces::Face of = live_.face(given[s.face.value()]);
                 face.times += s.reversed ? -of.times : of.times;
             }
             for (std::size_t k = 0; k < 3; ++k) face.corners[k] = live_point(parts.corners[p][k]);
@@ -371,10 +371,10 @@ class FaultSettler {
     /// mm, that rounding to doubles moves a point at most.
     static double last_place(const Vec3& p) { return largest_component(p) * 0x1p-52; }
 
-    LiveFaces live_;
     const SettlingOptions& options_;
     Progress& progress_;
     double reach_;
+    LiveFaces live_;
     std::size_t most_faces_;                            // with more, they fall apart faster than they settle
     std::vector<int> age_;                              // per point, as far as they have one
     std::unordered_map<std::uint32_t, int> flattened_;  // per point, how often layers there were laid together
@@ -395,21 +395,19 @@ Result<SettledFaces> settle_faults(RoundedFaces rounded, const Faults& faults, c
                                    Progress& progress) {
     SettledFaces out;
     {
-        FaultSettler settler(rounded, options, progress);
-        rounded = {};  // it has them now; what is not needed any more makes room as soon as it can
+        FaultSettler settler(std::move(rounded), options, progress);
         if (progress.cancelled()) return cancelled_error();
         const auto settled = settler.run(faults);
         if (!settled) return settled.error();
         out.rounds = settler.rounds();
-        out.rounded = settler.result();
+        out.rounded = std::move(settler).result();
         out.faulty = !*settled;
     }
     if (progress.cancelled()) return cancelled_error();
     if (out.faulty || options.surface) return out;
-    auto enclosed = enclosed_by(out.rounded, options.precision, progress);
-    if (!enclosed) return enclosed.error();
-    out.faulty = !*enclosed;
-    if (*enclosed) out.rounded = std::move(**enclosed);
+    const auto encloses = keep_enclosed(out.rounded, options.precision, progress);
+    if (!encloses) return encloses.error();
+    out.faulty = !*encloses;
     return out;
 }
 

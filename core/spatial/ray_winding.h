@@ -34,6 +34,18 @@ class SideRay {
                      });
     }
 
+    /// The same without a tree, for few rays: looks at each face.
+    template <class Hit>
+    void cast(std::span<const Vec3> points, std::span<const Triangle> faces, const Hit& hit) const {
+        for (std::uint32_t f = 0; f < faces.size(); ++f) {
+            const CornerPoints c = corner_points(points, faces[f]);
+            Box box;
+            for (const Vec3* p : c) box.add(*p);
+            if (!in_reach(box)) continue;
+            if (const int sign = passage(c)) hit(f, sign);
+        }
+    }
+
     /// Calls hit(face) for every face above the start that the ray passes, and for those through the start; some below
     /// it may be among them.
     template <class Hit>

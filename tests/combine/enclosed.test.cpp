@@ -1,4 +1,4 @@
-// What moved faces enclose: bodies thicker than the move stay as they are, whatever was turned or swallowed goes.
+// What moved faces enclose: whatever was turned inside out or swallowed goes, the rest stays as it is.
 #include "core/combine/enclosed.h"
 
 #include <numbers>
@@ -25,10 +25,11 @@ RoundedFaces moved(const Mesh& mesh, double largest_move) {
 
 Mesh enclosed(const Mesh& mesh, double largest_move) {
     Progress progress;
-    auto done = enclosed_by(moved(mesh, largest_move), Precision::double_precision, progress);
+    RoundedFaces faces = moved(mesh, largest_move);
+    const auto done = keep_enclosed(faces, Precision::double_precision, progress);
     REQUIRE(done);
     REQUIRE(*done);
-    return as_mesh(**done);
+    return as_mesh(faces);
 }
 
 Mesh together(std::initializer_list<Mesh> bodies) {
@@ -50,11 +51,12 @@ TEST_CASE("bodies thicker than their points went stay, face by face") {
     const Mesh at_edge = together({make_box({0, 0, 0}, {1, 1, 1}), make_box({1, 1, 0}, {2, 2, 1})});
     const Mesh hollow = together({make_box({0, 0, 0}, {3, 3, 3}), turned_over(make_box({1, 1, 1}, {2, 2, 2}))});
     for (const Mesh& mesh : {apart, at_edge, hollow}) {
-        const auto done = enclosed_by(moved(mesh, how_far), Precision::double_precision, progress);
+        RoundedFaces faces = moved(mesh, how_far);
+        const auto done = keep_enclosed(faces, Precision::double_precision, progress);
         REQUIRE(done);
         REQUIRE(*done);
-        CHECK((*done)->faces == mesh.faces.raw());
-        CHECK((*done)->thinnest > 0.1);
+        CHECK(faces.faces == mesh.faces.raw());
+        CHECK(faces.thinnest > 0.1);
     }
 }
 
@@ -84,6 +86,33 @@ TEST_CASE("a needle whose volume no floating-point sum can tell goes where it is
         needle.faces.push_back({VertexId(i), VertexId(j), VertexId(k)});
     const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
     CHECK(enclosed(together({box, turned_over(needle)}), 1e-15).faces.size() == box.faces.size());
+}
+
+TEST_CASE("of shells within shells those stay that part inside from outside") {
+    Mesh nested, by_turns;
+    for (int k = 0; k < 5; ++k) {
+        const double d = k;
+        const Mesh box = make_box({d, d, d}, {20 - d, 20 - d, 20 - d});
+        append(nested, box);
+        append(by_turns, k % 2 == 0 ? box : turned_over(box));
+    }
+    CHECK(signed_volume(enclosed(nested, 0)) == Approx(20 * 20 * 20));
+    const Mesh all = enclosed(by_turns, 0);
+    CHECK(all.faces.size() == by_turns.faces.size());
+    CHECK(signed_volume(all) == Approx(8000 - 18 * 18 * 18 + 16 * 16 * 16 - 14 * 14 * 14 + 12 * 12 * 12));
+}
+
+TEST_CASE("many shells are told from each other, each by a ray of its own") {
+    Mesh mesh;
+    for (int i = 0; i < 40; ++i) {
+        const double x = 3 * i;
+        const Mesh box = make_box({x, 0, 0}, {x + 2, 2, 2});
+        append(mesh, i % 4 == 3 ? turned_over(box) : box);
+        const Mesh within = make_box({x + 0.5, 0.5, 0.5}, {x + 1, 1, 1});
+        append(mesh, i % 4 == 1 ? turned_over(within) : within);
+    }
+    // A box; one with a hollow; a box; one inside out, whose inner box makes up for it.
+    CHECK(signed_volume(enclosed(mesh, 0)) == Approx(10 * (8 + (8 - 0.125) + 8)));
 }
 
 TEST_CASE("a wedge turned inside out at an edge of a body goes, however thick it is") {

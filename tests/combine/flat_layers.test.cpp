@@ -13,9 +13,7 @@ namespace {
 constexpr double thickness = 0x1p-44;  // mm
 const PlaneGrid grid{0x1p-48};         // mm
 
-LiveFaces live_of(const Mesh& mesh) {
-    return LiveFaces(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size())), 0.0);
-}
+LiveFaces live_of(const Mesh& mesh) { return LiveFaces(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size()))); }
 
 /// Numbers of two faces that look up and down, no more than `thickness` apart.
 std::pair<std::uint32_t, std::uint32_t> layers_of(const LiveFaces& live) {
@@ -34,7 +32,7 @@ std::pair<std::uint32_t, std::uint32_t> layers_of(const LiveFaces& live) {
 
 /// Per edge, how much more often it is run along one way than the other: nothing where the faces close.
 std::size_t open_edges(const LiveFaces& live) {
-    const RoundedFaces faces = live.result();
+    const RoundedFaces faces = LiveFaces(live).result();
     std::map<std::pair<VertexId, VertexId>, int> balance;
     for (const Triangle& t : faces.faces)
         for (std::size_t k = 0; k < 3; ++k) {
@@ -66,7 +64,7 @@ TEST_CASE("a skin that stands out from a body vanishes, and the body stays as it
     REQUIRE(made);
     CHECK(!made->empty());
     CHECK(open_edges(live) == 0);
-    const Mesh left = as_mesh(live.result());
+    const Mesh left = as_mesh(LiveFaces(live).result());
     CHECK(bounds(left).high.x == 1);
     CHECK(signed_volume(left) == Approx(1));
     CHECK(live.largest_move() <= 2 * thickness);
@@ -124,7 +122,7 @@ TEST_CASE("points that are put on the plane's grid take what hangs on them along
     Progress progress;
     REQUIRE(flatten_layers(live, region, coarse, Precision::double_precision, progress));
     CHECK(open_edges(live) == 0);
-    CHECK(signed_volume(as_mesh(live.result())) == Approx(1).epsilon(1e-8));
+    CHECK(signed_volume(as_mesh(LiveFaces(live).result())) == Approx(1).epsilon(1e-8));
     CHECK(live.largest_move() <= 4 * coarse.width);
 }
 
