@@ -19,21 +19,9 @@ std::optional<std::vector<FaceContact>> gather_contacts(const Search& search, co
                                          per_task[task].push_back({FaceId(i), FaceId(j), *c});
                                  });
     if (!complete) return std::nullopt;
-    // Contacts are large: what is sorted is where each of them lies.
-    struct Place {
-        FaceId a, b;
-        std::uint32_t task, index;
-    };
-    std::vector<Place> order;
-    for (std::uint32_t task = 0; task < per_task.size(); ++task)
-        for (std::uint32_t i = 0; i < per_task[task].size(); ++i)
-            order.push_back({per_task[task][i].a, per_task[task][i].b, task, i});
-    sort_by_number(
-        order, [](const Place& p) { return p.a.value(); }, [](const Place& x, const Place& y) { return x.b < y.b; });
-    std::vector<FaceContact> all;
-    all.reserve(order.size());
-    for (const Place& p : order) all.push_back(per_task[p.task][p.index]);
-    return all;
+    return merged_by_number(
+        std::move(per_task), [](const FaceContact& c) { return c.a.value(); },
+        [](const FaceContact& x, const FaceContact& y) { return x.b < y.b; });
 }
 
 }  // namespace anvil

@@ -48,4 +48,40 @@ void sort_by_number(std::vector<T>& list, const Number& number, const Less& less
     }
 }
 
+/// All elements of some lists, sorted like that. The lists are used up, each as soon as it is copied, so that there is
+/// never room for more than twice of all.
+template <class T, class Number, class Less>
+std::vector<T> merged_by_number(std::vector<std::vector<T>> lists, const Number& number, const Less& less) {
+    std::size_t count = 0;
+    std::uint32_t low = 0xffffffffu, high = 0;
+    for (const auto& list : lists) {
+        count += list.size();
+        for (const T& t : list) low = std::min(low, number(t)), high = std::max(high, number(t));
+    }
+    std::vector<T> out;
+    if (count == 0 || (high - low) / 8 > count) {
+        out.reserve(count);
+        for (auto& list : lists) {
+            out.insert(out.end(), list.begin(), list.end());
+            list = {};
+        }
+        sort_by_number(out, number, less);
+        return out;
+    }
+    std::vector<std::size_t> end(std::size_t{high - low} + 2, 0);
+    for (const auto& list : lists)
+        for (const T& t : list) ++end[number(t) - low + 1];
+    for (std::size_t n = 1; n < end.size(); ++n) end[n] += end[n - 1];
+    out.resize(count);
+    for (auto& list : lists) {
+        for (const T& t : list) out[end[number(t) - low]++] = t;
+        list = {};
+    }
+    for (std::size_t n = 0, from = 0; n + 1 < end.size(); from = end[n++])
+        if (end[n] - from > 1)
+            std::sort(out.begin() + static_cast<std::ptrdiff_t>(from),
+                      out.begin() + static_cast<std::ptrdiff_t>(end[n]), less);
+    return out;
+}
+
 }  // namespace anvil

@@ -18,20 +18,20 @@ namespace {
 class Separator {
   public:
     Separator(const Settled& settled, Pinches pinches, Precision precision, Progress& progress)
-        : mesh_(settled.mesh), pinches_(std::move(pinches)), precision_(precision), progress_(progress) {
+        : pinches_(std::move(pinches)), precision_(precision), progress_(progress) {
+        Mesh mesh = settled.mesh;
         std::vector<FaceSource> source = settled.source;
-        const std::size_t given_points = mesh_.points.size();
         if (!pinches_.closed_edges.empty()) {
-            split_edges(mesh_, pinches_.closed_edges, precision, source);
-            pinches_ = find_pinches(mesh_, progress);
+            split_edges(mesh, pinches_.closed_edges, precision, source);
+            pinches_ = find_pinches(mesh, progress);
         }
-        area_ = surface_area(mesh_);
-        reach_ = reach_of(mesh_.points.raw());
-        RoundedFaces faces = unmoved(mesh_, source);
+        area_ = surface_area(mesh);
+        reach_ = reach_of(mesh.points.raw());
+        normals_ = fan_normals(mesh, pinches_);
+        find_groups(mesh, settled.mesh.points.size());
+        RoundedFaces faces = unmoved(std::move(mesh), std::move(source));
         faces.thinnest = settled.thinnest;
         live_.emplace(std::move(faces));
-        normals_ = fan_normals(mesh_, pinches_);
-        find_groups(given_points);
     }
 
     /// Moves apart what it can; whether that is all. But for the last effort it takes small steps only, and stops where
@@ -64,20 +64,20 @@ class Separator {
     /// Pinched points that faces connect, and those faces.
     struct Group {
         std::vector<std::uint32_t> corners;  ///< of `pinches_`
-        std::vector<std::uint32_t> faces;    ///< of `mesh_`, sorted
+        std::vector<std::uint32_t> faces;    ///< sorted
     };
-    void find_groups(std::size_t given_points) {
+    void find_groups(const Mesh& mesh, std::size_t given_points) {
         std::vector<std::uint32_t> faces;
         for (const Pinches::Corner& c : pinches_.corners) faces.push_back(c.face.value());
-        for (std::uint32_t f = 0; f < mesh_.faces.size(); ++f)  // a point in the middle of an edge was rounded
-            if (std::ranges::any_of(mesh_.faces.raw()[f], [&](VertexId v) { return v.value() >= given_points; }))
+        for (std::uint32_t f = 0; f < mesh.faces.size(); ++f)  // a point in the middle of an edge was rounded
+            if (std::ranges::any_of(mesh.faces.raw()[f], [&](VertexId v) { return v.value() >= given_points; }))
                 faces.push_back(f);
         std::sort(faces.begin(), faces.end());
         faces.erase(std::unique(faces.begin(), faces.end()), faces.end());
         std::unordered_map<std::uint32_t, std::uint32_t> first_at;
         DisjointSets sets(faces.size());
         for (std::uint32_t i = 0; i < faces.size(); ++i)
-            for (const VertexId v : mesh_.faces.raw()[faces[i]])
+            for (const VertexId v : mesh.faces.raw()[faces[i]])
                 sets.join(first_at.try_emplace(v.value(), i).first->second, i);
         std::vector<std::uint32_t> number;
         groups_.resize(sets.number(number));
@@ -101,7 +101,7 @@ class Separator {
             if (skins > 0 && c.fan != skins - 1) continue;
             const auto at = std::lower_bound(taken.begin(), taken.end(), c.face.value());
             if (at == taken.end() || *at != c.face.value()) continue;
-            Vec3 p = mesh_.points[c.point] - normals_[i] * step;
+            Vec3 p = live_->point(c.point) - normals_[i] * step;
             if (precision_ == Precision::single_precision) p = in_single_precision(p);
             std::ranges::replace(next[static_cast<std::size_t>(at - taken.begin())].corners, c.point,
                                  live_->point_at(p, step));
@@ -156,7 +156,6 @@ class Separator {
         return !find_pinches(near, candidates, progress_).empty();
     }
 
-    Mesh mesh_;
     Pinches pinches_;
     std::vector<Vec3> normals_;  // per corner of the pinches
     Precision precision_;

@@ -3,8 +3,8 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <atomic>
 #include <limits>
-#include <optional>
 
 #include "core/combine/flakes.h"
 #include "core/combine/round_edge.h"
@@ -136,25 +136,31 @@ class Rooms {
         return true;
     }
 
-    /// A ray from one face of each shell says how often that is enclosed.
+    /// A ray from one face of each shell says how often that is enclosed. Shells are few, so the rays have the tree.
     void wind_shells(const Progress& progress) {
-        constexpr std::size_t few = 16;
-        std::optional<BoxTree> tree;
-        if (seed_.size() > few) tree.emplace(faces_.points, faces_.faces);
-        std::vector<int> more(seed_.size(), 0);
-        tbb::parallel_for(std::size_t{0}, seed_.size(), [&](std::size_t s) {
-            if (progress.cancelled()) return;
-            const std::uint32_t f = seed_[s];
+        const double reach = reach_of(faces_.points);
+        std::vector<SideRay> rays;
+        std::vector<Box> boxes;
+        for (const std::uint32_t f : seed_) {
             const CornerPoints c = corner_points(faces_.points, faces_.faces[f]);
-            const SideRay ray({PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c);
-            int times = 0;
-            auto count = [&](std::uint32_t, int sign) { times += sign; };
-            if (tree)
-                ray.cast(faces_.points, faces_.faces, *tree, count);
-            else
-                ray.cast(faces_.points, faces_.faces, count);
-            more[s] = times - winding_[ray.in_front() ? in_front(f) : behind(f)];
+            rays.emplace_back(std::array{PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c);
+            boxes.push_back(rays.back().box_up_to(reach));
+        }
+        const BoxTree tree(boxes);
+        std::vector<int> times(rays.size(), 0);
+        tbb::parallel_for(std::size_t{0}, faces_.faces.size(), [&](std::size_t f) {
+            if (f % 1024 == 0 && progress.cancelled()) return;
+            const CornerPoints c = corner_points(faces_.points, faces_.faces[f]);
+            Box box;
+            for (const Vec3* p : c) box.add(*p);
+            tree.overlapping(box, [&](std::uint32_t s) {
+                if (!box.meets(boxes[s])) return;
+                if (const int sign = rays[s].passage(c)) std::atomic_ref<int>(times[s]).fetch_add(sign);
+            });
         });
+        std::vector<int> more;
+        for (std::size_t s = 0; s < rays.size(); ++s)
+            more.push_back(times[s] - winding_[rays[s].in_front() ? in_front(seed_[s]) : behind(seed_[s])]);
         for (std::uint32_t room = 0; room < rooms_; ++room) winding_[room] += more[shell_[room]];
     }
 

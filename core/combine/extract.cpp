@@ -10,6 +10,14 @@ Triangle turned(Triangle t) {
     return t;
 }
 
+void reserve(std::size_t faces, Extraction& out) {
+    out.corners.reserve(faces);
+    out.source.reserve(faces);
+    out.plane.reserve(faces);
+    out.against_plane.reserve(faces);
+    out.cells.reserve(faces);
+}
+
 /// Adds a sub-face. Of several flush sources, the one that faces the same way speaks for it.
 void add_face(const Arrangement& arrangement, std::uint32_t f, bool turn, Extraction& out) {
     const SubFaces& faces = arrangement.faces;
@@ -101,6 +109,10 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
         if (behind > 0) add(behind - 1, false);
         if (before > 0) add(before - 1, true);
     };
+    std::vector<std::size_t> faces(out.size(), 0);
+    for (const Cells::Sides& sides : arrangement.cells.of_face)
+        for_each_side(sides, [&](std::uint32_t piece, bool) { ++faces[piece]; });
+    for (std::size_t k = 0; k < out.size(); ++k) reserve(faces[k], out[k]);
     for (std::uint32_t f = 0; f < arrangement.faces.size(); ++f)
         for_each_side(arrangement.cells.of_face[f],
                       [&](std::uint32_t piece, bool turn) { add_face(arrangement, f, turn, out[piece]); });

@@ -3,6 +3,7 @@
 #include <optional>
 
 #include "core/combine/rounding.h"
+#include "core/spatial/box_tree.h"
 
 namespace anvil {
 
@@ -14,8 +15,9 @@ struct Faults {
 
     bool empty() const { return pairs.empty() && flat.empty(); }
 };
-/// Only faces with a moved corner, and those that they meet, can be faulty. Sorted; nothing where it was stopped.
-std::optional<Faults> find_faults(const RoundedFaces& rounded, Progress& progress);
+/// Only faces with a moved corner, and those that they meet, can be faulty. `tree`: over the faces, or empty where no
+/// point was moved. Sorted; nothing where it was stopped.
+std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tree, Progress& progress);
 
 /// How rounded faces lie to the patches of an extraction, which stay as they are.
 struct PatchFit {
@@ -28,6 +30,8 @@ struct PatchFit {
     /// Rounded faces, and faces of patches by their numbers in the soup, that meet where they should not; sorted.
     std::vector<std::pair<std::uint32_t, FaceId>> misfits;
 };
-PatchFit fit_to_patches(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded);
+/// `tree`: over the rounded faces. Of no use where it was stopped.
+PatchFit fit_to_patches(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded,
+                        const BoxTree& tree, Progress& progress);
 
 }  // namespace anvil

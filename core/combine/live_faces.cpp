@@ -73,9 +73,8 @@ LiveFaces::LiveFaces(RoundedFaces rounded)
     const double reach = reach_of(points_);
     exponent_ = reach > 0 ? std::ilogb(reach) : 0;
     // Room for a few more, so that lists do not double for their sake.
-    const std::size_t some = given_ + given_ / 8 + 64;
-    triangles_.reserve(some);
-    source_.reserve(some);
+    auto give_room = [](auto&... lists) { (lists.reserve(lists.size() + lists.size() / 8 + 64), ...); };
+    give_room(triangles_, source_, times_, alive_, points_, moved_, last_at_);
     for (const Triangle& t : triangles_)
         for (const VertexId v : t) ++start_[v.value() + 1];
     for (std::size_t v = 0; v + 1 < start_.size(); ++v) start_[v + 1] += start_[v];

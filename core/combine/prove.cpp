@@ -150,11 +150,21 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
     std::optional<Faults> faults;
     Proven proven;
     auto assemble_all = [&] { proven = assembled(arrangement, extraction, out.rounded, progress); };
-    tbb::parallel_invoke([&] { faults = find_faults(out.rounded, progress); },
-                         [&] { out.fit = fit_to_patches(arrangement, extraction, out.rounded); },
-                         [&] {
-                             if (will_hold) assemble_all();
-                         });
+    {
+        BoxTree tree;
+        tbb::parallel_invoke(
+            [&] {
+                if (std::ranges::find(out.rounded.moved, 1) != out.rounded.moved.end())
+                    tree = BoxTree(out.rounded.points, out.rounded.faces);
+                if (progress.cancelled()) return;
+                tbb::parallel_invoke(
+                    [&] { faults = find_faults(out.rounded, tree, progress); },
+                    [&] { out.fit = fit_to_patches(arrangement, extraction, out.rounded, tree, progress); });
+            },
+            [&] {
+                if (will_hold) assemble_all();
+            });
+    }
     if (!faults || progress.cancelled()) return cancelled_error();
     out.faults = std::move(*faults);
     if (!out.faults.empty() || !out.fit.misfits.empty()) return out;
@@ -184,7 +194,7 @@ Result<AllFaces> prove_all(const Arrangement& arrangement, const Extraction& ext
     } else {
         out.rounded = round_points(arrangement.points, all, precision, progress);
         if (progress.cancelled()) return cancelled_error();
-        auto faults = find_faults(out.rounded, progress);
+        auto faults = find_faults(out.rounded, BoxTree(out.rounded.points, out.rounded.faces), progress);
         if (faults) out.faults = std::move(*faults);
     }
     if (progress.cancelled()) return cancelled_error();

@@ -121,13 +121,13 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     return out;
 }
 
-RoundedFaces unmoved(const Mesh& mesh, std::span<const FaceSource> source) {
+RoundedFaces unmoved(Mesh mesh, std::vector<FaceSource> source) {
     RoundedFaces out;
-    out.points = mesh.points.raw();
+    out.points = std::move(mesh.points.raw());
     out.input.resize(out.points.size());
     out.moved.assign(out.points.size(), 0);
-    out.faces = mesh.faces.raw();
-    out.source.assign(source.begin(), source.end());
+    out.faces = std::move(mesh.faces.raw());
+    out.source = std::move(source);
     for (std::uint32_t f = 0; f < out.faces.size(); ++f) out.origin.push_back(f);
     return out;
 }

@@ -51,7 +51,7 @@ inline Vec3 on_grid(const Vec3& p, double grid) {
 }
 
 /// Faces that are where they should be.
-RoundedFaces unmoved(const Mesh& mesh, std::span<const FaceSource> source);
+RoundedFaces unmoved(Mesh mesh, std::vector<FaceSource> source);
 
 /// The rounded faces alone, welded.
 Mesh as_mesh(const RoundedFaces& rounded);

@@ -14,8 +14,8 @@
 namespace anvil {
 namespace {
 
-constexpr double hardly_bent = 1e-6;               // radians
-constexpr std::size_t most_side_by_side = 100000;  // sub-faces of pieces that are settled at the same time
+constexpr double hardly_bent = 1e-6;  // radians
+constexpr std::size_t many_sub_faces = 100000;
 /// Faces at faults: so many are not settled one by one where the operands' points nearly coincide.
 constexpr std::size_t many_faults = 256;
 
@@ -60,13 +60,13 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
         for (std::size_t known = count; k + 1 < known && !count.compare_exchange_weak(known, k + 1);) {
         }
     };
-    // Each takes room of its own while it is settled: large ones are settled one after the other.
     std::size_t sub_faces = 0;
     for (const Extraction& piece : pieces) sub_faces += piece.corners.size();
-    if (sub_faces > most_side_by_side)
-        for (std::size_t k = 0; k < pieces.size(); ++k) settle_one(k);
-    else
-        tbb::parallel_for(std::size_t{0}, pieces.size(), settle_one);
+    // Each takes room of its own while it is settled: of large ones, two do so at the same time.
+    std::atomic<std::size_t> next = 0;
+    tbb::parallel_for(std::size_t{0}, sub_faces > many_sub_faces ? 2 : pieces.size(), [&](std::size_t) {
+        for (std::size_t k; (k = next++) < pieces.size();) settle_one(k);
+    });
     SettledPieces out;
     for (std::size_t k = 0; k < count; ++k) {
         if (!settled[k]) return settled[k].error();

@@ -183,10 +183,23 @@ class BoxTree {
     bool self_pairs(const Begin& begin, const Visit& visit, Progress* progress = nullptr) const {
         return self_pairs(begin, visit, progress, nothing_dropped);
     }
-    /// The same for every pair of an item i of this tree and an item j of the other one.
+    /// The same for every pair of an item i of this tree and an item j of the other one. `marks`: what `holding` gave
+    /// of this tree; pairs without an item that it was asked for are not looked for.
     template <class Begin, class Visit>
-    bool pairs(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress = nullptr) const {
-        return each_pair<false>(other, begin, visit, progress, nothing_dropped);
+    bool pairs(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress = nullptr,
+               std::span<const char> marks = {}) const {
+        return each_pair<false>(other, begin, visit, progress, nothing_dropped, marks);
+    }
+    /// Marks the parts of the tree that hold any item for which wanted(item). In linear time.
+    template <class Wanted>
+    std::vector<char> holding(const Wanted& wanted) const {
+        std::vector<char> out(nodes_.size(), 0);
+        for (std::size_t i = nodes_.size(); i-- > 0;) {  // children come after their parents
+            const Node& node = nodes_[i];
+            if (node.count == 0) out[i] = out[node.first] | out[node.first + 1];
+            for (std::uint32_t k = 0; k < node.count && !out[i]; ++k) out[i] = wanted(leaves_[node.first].item[k]);
+        }
+        return out;
     }
 
   private:
@@ -250,15 +263,17 @@ class BoxTree {
     }
     /// `same`: each pair of items of one tree once; else all pairs of two trees, which may be the same object.
     template <bool same, class Begin, class Visit, class Drop>
-    bool each_pair(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress,
-                   const Drop& drop) const {
+    bool each_pair(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress, const Drop& drop,
+                   std::span<const char> marks = {}) const {
+        auto may_meet = [&](const NodePair& p) {
+            return (marks.empty() || marks[p.first]) && nodes_[p.first].meets(other.nodes_[p.second]);
+        };
         const std::vector<NodePair> tasks = pair_tasks(other, same);
         begin(tasks.size());
         std::atomic<std::size_t> done{0};
         tbb::parallel_for(std::size_t{0}, tasks.size(), [&](std::size_t task) {
-            const auto [first, second] = tasks[task];
             std::vector<NodePair> stack;
-            if (nodes_[first].meets(other.nodes_[second])) stack.push_back(tasks[task]);
+            if (may_meet(tasks[task])) stack.push_back(tasks[task]);
             std::uint64_t steps = 0;
             while (!stack.empty()) {
                 const NodePair p = stack.back();
@@ -267,7 +282,7 @@ class BoxTree {
                 const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
                 if (a.count == 0 || b.count == 0) {
                     open_pair(other, same, p, [&](const NodePair& q) {
-                        if (nodes_[q.first].meets(other.nodes_[q.second])) stack.push_back(q);
+                        if (may_meet(q)) stack.push_back(q);
                     });
                     continue;
                 }

@@ -34,18 +34,6 @@ class SideRay {
                      });
     }
 
-    /// The same without a tree, for few rays: looks at each face.
-    template <class Hit>
-    void cast(std::span<const Vec3> points, std::span<const Triangle> faces, const Hit& hit) const {
-        for (std::uint32_t f = 0; f < faces.size(); ++f) {
-            const CornerPoints c = corner_points(points, faces[f]);
-            Box box;
-            for (const Vec3* p : c) box.add(*p);
-            if (!in_reach(box)) continue;
-            if (const int sign = passage(c)) hit(f, sign);
-        }
-    }
-
     /// Calls hit(face) for every face above the start that the ray passes, and for those through the start; some below
     /// it may be among them.
     template <class Hit>
@@ -58,6 +46,15 @@ class SideRay {
                      });
     }
 
+    /// What passing that face adds to the winding number at the start; 0 where it is not passed.
+    int passage(const CornerPoints& face) const;
+    /// Around the ray up to that height: faces that it passes meet it.
+    Box box_up_to(double height) const {
+        Box box{approx_, approx_};
+        box.high[axis_] = std::max(box.high[axis_], height);
+        return box;
+    }
+
     /// Whether the ray's line passes through a triangle: +1 counter-clockwise as seen from above, -1 clockwise, 0 not.
     int passes(const std::array<PointView, 3>& corners) const;
 
@@ -67,7 +64,6 @@ class SideRay {
 
   private:
     bool in_reach(const Box& box) const;
-    int passage(const CornerPoints& face) const;
     PointView start() const { return {approx_, &exact_}; }
 
     HomogeneousPoint exact_;
