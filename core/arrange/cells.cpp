@@ -4,7 +4,10 @@
 // not hang together (link_pieces.cpp).
 #include "core/arrange/cells.h"
 
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
+#include <atomic>
 #include <map>
 
 #include "core/arrange/link_pieces.h"
@@ -93,19 +96,25 @@ void find_jumps(const Elements& elements, std::uint32_t e, Jumps& out) {
 /// Most faces lie between the same few cells, whose numbers of all operands are compared once.
 std::optional<std::uint32_t> find_contradiction(const Cells& cells, const Elements& elements,
                                                 std::span<const Cells::Sides> of) {
-    std::map<Cells::Sides, Jumps> known;
-    const Jumps* expected = nullptr;
-    Jumps own;
-    for (std::uint32_t e = 0; e < elements.count(); ++e) {
-        if (!expected || of[e] != of[e - 1]) {
-            const auto [at, fresh] = known.try_emplace(of[e]);
-            if (fresh) at->second = jumps_between(cells, of[e]);
-            expected = &at->second;
+    std::atomic<std::uint32_t> first{elements.count()};
+    tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, elements.count(), 8192), [&](const auto& range) {
+        std::map<Cells::Sides, Jumps> known;
+        const Jumps* expected = nullptr;
+        Jumps own;
+        for (std::uint32_t e = range.begin(); e < range.end(); ++e) {
+            if (!expected || of[e] != of[e - 1]) {
+                const auto [at, fresh] = known.try_emplace(of[e]);
+                if (fresh) at->second = jumps_between(cells, of[e]);
+                expected = &at->second;
+            }
+            find_jumps(elements, e, own);
+            if (own == *expected) continue;
+            for (std::uint32_t lowest = first; e < lowest && !first.compare_exchange_weak(lowest, e);) {
+            }
+            return;
         }
-        find_jumps(elements, e, own);
-        if (own != *expected) return e;
-    }
-    return std::nullopt;
+    });
+    return first < elements.count() ? std::optional<std::uint32_t>(first) : std::nullopt;
 }
 
 /// What is to be known of sheets: what they part, and where they end.

@@ -87,15 +87,17 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
     for (const ContactList& list : lists) contacts += list.contacts->size();
     number.reserve(contacts);
     for (const ContactList& list : lists) {
+        const Mesh &mesh_a = soup.operand(list.a).mesh, &mesh_b = soup.operand(list.b).mesh;
         std::size_t done = 0;
         for (const FaceContact& pair : *list.contacts) {
             if (++done % 4096 == 0 && progress.cancelled()) return cancelled_error();
-            FoundContact found{soup.global(list.a, pair.a), soup.global(list.b, pair.b), {}, {}, pair.contact};
-            found.corners_a = soup.face(found.a);
-            found.corners_b = soup.face(found.b);
+            const FoundContact found{soup.global(list.a, pair.a), soup.global(list.b, pair.b),
+                                     soup.global(list.a, mesh_a.faces[pair.a]),
+                                     soup.global(list.b, mesh_b.faces[pair.b]), pair.contact};
             if (list.a != list.b) {
                 // Corners that two operands have in common must become one point.
-                const CornerPoints ca = soup.corners(found.a), cb = soup.corners(found.b);
+                const CornerPoints ca = corner_points(mesh_a.points.raw(), mesh_a.faces[pair.a]),
+                                   cb = corner_points(mesh_b.points.raw(), mesh_b.faces[pair.b]);
                 int common = 0;
                 for (std::size_t i = 0; i < 3; ++i)
                     for (std::size_t j = 0; j < 3; ++j)

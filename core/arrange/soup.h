@@ -65,6 +65,10 @@ class Soup {
     std::uint32_t operand_of(FaceId f) const { return within(face_start_, f.value()); }
     VertexId global(std::uint32_t operand, VertexId own) const { return VertexId(point_start_[operand] + own.value()); }
     FaceId global(std::uint32_t operand, FaceId own) const { return FaceId(face_start_[operand] + own.value()); }
+    Triangle global(std::uint32_t operand, Triangle own) const {
+        for (VertexId& v : own) v = global(operand, v);
+        return own;
+    }
     FaceId own(std::uint32_t operand, FaceId f) const { return FaceId(f.value() - face_start_[operand]); }
 
     const Vec3& point(VertexId v) const {
@@ -73,9 +77,7 @@ class Soup {
     }
     Triangle face(FaceId f) const {
         const std::uint32_t o = operand_of(f);
-        Triangle t = operands_[o]->mesh.faces[own(o, f)];
-        for (VertexId& v : t) v = global(o, v);
-        return t;
+        return global(o, operands_[o]->mesh.faces[own(o, f)]);
     }
     CornerPoints corners(FaceId f) const {
         const std::uint32_t o = operand_of(f);

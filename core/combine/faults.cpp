@@ -80,7 +80,7 @@ PatchFit fit_to_patches(const Arrangement& a, const Extraction& extraction, cons
         const auto first = std::ranges::lower_bound(a.active.faces, a.soup.global(o, FaceId(0)));
         const auto end =
             std::lower_bound(first, a.active.faces.end(), FaceId(a.soup.global(o, FaceId(0)).value() + count));
-        if (8 * static_cast<std::size_t>(end - first) > count) marks = operand.tree.holding(is_kept);
+        if (32 * static_cast<std::size_t>(end - first) > count) marks = operand.tree.holding(is_kept);
         operand.tree.pairs(
             tree, [](std::size_t) {},
             [&](std::size_t, std::uint32_t f, std::uint32_t i) {
