@@ -93,6 +93,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         out.pinched_points += piece.pinched_points;
         out.contact_step = std::max(out.contact_step, piece.contact_step);
         out.set_back = out.set_back || (piece.contact_step > 0 && !piece.bridged);
+        if (options.tells_proven) out.proven.push_back(std::move(piece.proven));
         out.add_piece(std::move(piece.mesh), std::move(piece.source));
     }
     if (settled->pieces.empty()) out.piece_start = {0, 0};

@@ -32,6 +32,7 @@ struct Combined {
     std::vector<CrossingCurve> curves;  ///< where the operands' surfaces meet on the result
     std::vector<FlushArea> flush;       ///< where operands lie flush on each other, on the result or not
     std::vector<ClosedHole> closed_holes;
+    std::vector<std::shared_ptr<const ProvenFaces>> proven;  ///< per piece, if asked for; some may be null
     double seconds = 0;
 
     std::size_t pieces() const { return piece_start.size() - 1; }

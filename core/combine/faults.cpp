@@ -1,6 +1,6 @@
 #include "core/combine/faults.h"
 
-#include <tbb/concurrent_vector.h>
+#include <tbb/enumerable_thread_specific.h>
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
@@ -57,48 +57,154 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tr
     return out;
 }
 
+namespace {
+
+/// Which faces of operands the patches of an extraction have.
+class KeptFaces {
+  public:
+    KeptFaces(const Arrangement& a, const Extraction& extraction)
+        : a_(a), used_(a.patches.size(), 0), any_(a.soup.size(), 0) {
+        for (const Extraction::Whole& w : extraction.patches) {
+            used_[w.patch] = 1;
+            any_[a.patches.list[w.patch].operand] = 1;
+        }
+    }
+    bool any(std::uint32_t operand) const { return any_[operand]; }
+    auto of(std::uint32_t operand) const {
+        const std::uint32_t* active = &a_.active.index_of[a_.soup.global(operand, FaceId(0)).value()];
+        return [this, operand, active](std::uint32_t f) {
+            return active[f] == ActiveFaces::none && used_[a_.patches.of(a_.soup, operand, FaceId(f))];
+        };
+    }
+    /// Where many of an operand's faces were split, marks of its tree, so that those are not gone down to.
+    template <class IsKept>
+    std::vector<char> marks(std::uint32_t operand, const IsKept& is_kept) const {
+        const Operand& own = a_.soup.operand(operand);
+        const std::size_t count = own.mesh.faces.size();
+        const FaceId from = a_.soup.global(operand, FaceId(0));
+        const auto first = std::ranges::lower_bound(a_.active.faces, from);
+        const auto end = std::lower_bound(first, a_.active.faces.end(), FaceId(from.value() + count));
+        return 32 * static_cast<std::size_t>(end - first) > count ? own.tree.holding(is_kept) : std::vector<char>();
+    }
+
+  private:
+    const Arrangement& a_;
+    std::vector<char> used_;  // per patch
+    std::vector<char> any_;   // per operand
+};
+
+/// How rounded faces lie to faces of patches, told pair by pair, from any thread.
+class Fitter {
+  public:
+    Fitter(const Arrangement& a, const RoundedFaces& rounded) : a_(a), rounded_(rounded) {}
+
+    void test(std::uint32_t rounded_face, std::uint32_t operand, std::uint32_t own_face) {
+        const Mesh& mesh = a_.soup.operand(operand).mesh;
+        const Triangle &t = rounded_.faces[rounded_face], &own = mesh.faces[FaceId(own_face)];
+        const CornerPoints corners = corner_points(rounded_.points, t), other = corner_points(mesh.points.raw(), own);
+        if (triangle_contact(corners, other).beyond_shared())
+            found_.local().misfits.emplace_back(rounded_face, a_.soup.global(operand, FaceId(own_face)));
+        for (std::size_t j = 0; j < 3; ++j) {
+            if (rounded_.input[t[j].value()].valid()) continue;
+            for (std::size_t k = 0; k < 3; ++k)
+                if (*corners[j] == *other[k])
+                    found_.local().landings.push_back(
+                        {t[j].value(), a_.points.same_as(a_.soup.global(operand, own[k]))});
+        }
+    }
+    PatchFit take() {
+        PatchFit out;
+        for (const PatchFit& part : found_) {
+            out.landings.insert(out.landings.end(), part.landings.begin(), part.landings.end());
+            out.misfits.insert(out.misfits.end(), part.misfits.begin(), part.misfits.end());
+        }
+        std::sort(out.misfits.begin(), out.misfits.end());
+        return out;
+    }
+
+  private:
+    const Arrangement& a_;
+    const RoundedFaces& rounded_;
+    tbb::enumerable_thread_specific<PatchFit> found_;
+};
+
+}  // namespace
+
 PatchFit fit_to_patches(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded,
                         const BoxTree& tree, Progress& progress) {
     const std::vector<char> suspect = find_suspects(rounded);
-    std::vector<char> used(a.patches.size(), 0), operand_used(a.soup.size(), 0);
-    for (const Extraction::Whole& w : extraction.patches) {
-        used[w.patch] = 1;
-        operand_used[a.patches.list[w.patch].operand] = 1;
-    }
-    tbb::concurrent_vector<PatchFit::Landing> landings;
-    tbb::concurrent_vector<std::pair<std::uint32_t, FaceId>> misfits;
+    const KeptFaces kept(a, extraction);
+    Fitter fitter(a, rounded);
     tbb::parallel_for(std::uint32_t{0}, a.soup.size(), [&](std::uint32_t o) {
-        if (!operand_used[o]) return;
-        const Operand& operand = a.soup.operand(o);
-        const std::uint32_t* active = &a.active.index_of[a.soup.global(o, FaceId(0)).value()];
-        auto is_kept = [&](std::uint32_t f) {
-            return active[f] == ActiveFaces::none && used[a.patches.of(a.soup, o, FaceId(f))];
-        };
-        // Where many were split, it is worth not to go down to those.
-        std::vector<char> marks;
-        const std::size_t count = operand.mesh.faces.size();
-        const auto first = std::ranges::lower_bound(a.active.faces, a.soup.global(o, FaceId(0)));
-        const auto end =
-            std::lower_bound(first, a.active.faces.end(), FaceId(a.soup.global(o, FaceId(0)).value() + count));
-        if (32 * static_cast<std::size_t>(end - first) > count) marks = operand.tree.holding(is_kept);
-        operand.tree.pairs(
+        if (!kept.any(o)) return;
+        const auto is_kept = kept.of(o);
+        a.soup.operand(o).tree.pairs(
             tree, [](std::size_t) {},
             [&](std::size_t, std::uint32_t f, std::uint32_t i) {
-                if (!suspect[i] || !is_kept(f)) return;
-                const Triangle &t = rounded.faces[i], &own = operand.mesh.faces[FaceId(f)];
-                const CornerPoints corners = corner_points(rounded.points, t),
-                                   other = corner_points(operand.mesh.points.raw(), own);
-                if (triangle_contact(corners, other).beyond_shared())
-                    misfits.emplace_back(i, a.soup.global(o, FaceId(f)));
-                for (std::size_t j = 0; j < 3; ++j)
-                    for (std::size_t k = 0; k < 3; ++k)
-                        if (!rounded.input[t[j].value()].valid() && *corners[j] == *other[k])
-                            landings.push_back({t[j].value(), a.points.same_as(a.soup.global(o, own[k]))});
+                if (suspect[i] && is_kept(f)) fitter.test(i, o, f);
             },
-            &progress, marks);
+            &progress, kept.marks(o, is_kept));
     });
-    PatchFit out{{landings.begin(), landings.end()}, {misfits.begin(), misfits.end()}};
-    std::sort(out.misfits.begin(), out.misfits.end());
+    return fitter.take();
+}
+
+std::optional<FreshFaults> prove_fresh(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded,
+                                       const FreshFaces& fresh, Progress& progress) {
+    const auto& points = rounded.points;
+    const auto& faces = rounded.faces;
+    const auto count = static_cast<std::uint32_t>(fresh.sub_faces.size());
+    FreshFaults out;
+    // The fresh faces have the tree, first the rounded ones, and all rounded ones are looked up in it.
+    std::vector<Box> boxes;
+    auto box_of = [](const CornerPoints& corners) {
+        Box box;
+        for (const Vec3* p : corners) box.add(*p);
+        return box;
+    };
+    for (const std::uint32_t f : fresh.sub_faces) boxes.push_back(box_of(corner_points(points, faces[f])));
+    const BoxTree sub_faces(boxes);
+    for (const FaceId f : fresh.untouched) boxes.push_back(box_of(a.soup.corners(f)));
+    const BoxTree all(boxes);
+    std::vector<char> suspect = find_suspects(rounded), flat(faces.size(), 0);
+    for (const std::uint32_t f : fresh.sub_faces) {
+        const auto [p, q, r] = corner_points(points, faces[f]);
+        if (!suspect[f] || !collinear(*p, *q, *r)) continue;
+        flat[f] = 1;
+        out.faults.flat.push_back(f);
+    }
+    Fitter fitter(a, rounded);
+    tbb::enumerable_thread_specific<std::vector<std::pair<std::uint32_t, std::uint32_t>>> pairs;
+    tbb::parallel_for(std::uint32_t{0}, static_cast<std::uint32_t>(faces.size()), [&](std::uint32_t g) {
+        if (g % 1024 == 0 && progress.cancelled()) return;
+        const CornerPoints own = corner_points(points, faces[g]);
+        all.overlapping(box_of(own), [&](std::uint32_t i) {
+            if (i >= count) {  // a fresh one meets it from the operand's tree
+                const FaceId face = fresh.untouched[i - count];
+                const std::uint32_t o = a.soup.operand_of(face);
+                if (fresh.known[g] && suspect[g]) fitter.test(g, o, a.soup.own(o, face).value());
+                return;
+            }
+            const std::uint32_t f = fresh.sub_faces[i];
+            if (f == g || (!fresh.known[g] && g < f) || !(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
+            if (triangle_contact(corner_points(points, faces[f]), own).beyond_shared())
+                pairs.local().push_back(std::minmax(f, g));
+        });
+    });
+    const KeptFaces kept(a, extraction);
+    tbb::parallel_for(std::uint32_t{0}, a.soup.size(), [&](std::uint32_t o) {
+        if (!kept.any(o)) return;
+        const auto is_kept = kept.of(o);
+        a.soup.operand(o).tree.pairs(
+            sub_faces, [](std::size_t) {},
+            [&](std::size_t, std::uint32_t f, std::uint32_t i) {
+                if (suspect[fresh.sub_faces[i]] && is_kept(f)) fitter.test(fresh.sub_faces[i], o, f);
+            },
+            &progress);
+    });
+    if (progress.cancelled()) return std::nullopt;
+    for (const auto& part : pairs) out.faults.pairs.insert(out.faults.pairs.end(), part.begin(), part.end());
+    std::sort(out.faults.pairs.begin(), out.faults.pairs.end());
+    out.fit = fitter.take();
     return out;
 }
 

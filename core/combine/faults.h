@@ -2,6 +2,7 @@
 
 #include <optional>
 
+#include "core/combine/proven_faces.h"
 #include "core/combine/rounding.h"
 #include "core/spatial/box_tree.h"
 
@@ -33,5 +34,14 @@ struct PatchFit {
 /// `tree`: over the rounded faces. Of no use where it was stopped.
 PatchFit fit_to_patches(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded,
                         const BoxTree& tree, Progress& progress);
+
+/// Both, where but for some all faces are proven among each other.
+struct FreshFaults {
+    Faults faults;
+    PatchFit fit;
+};
+/// Nothing where it was stopped.
+std::optional<FreshFaults> prove_fresh(const Arrangement& arrangement, const Extraction& extraction,
+                                       const RoundedFaces& rounded, const FreshFaces& fresh, Progress& progress);
 
 }  // namespace anvil

@@ -129,6 +129,27 @@ std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extrac
     return out;
 }
 
+/// Sub-faces; fewer are proven again sooner than looked up.
+constexpr std::size_t worth_telling = 20000;
+
+/// Faults of rounded sub-faces, among each other and with patches. Nothing where it was stopped.
+std::optional<FreshFaults> prove_rounded(const Arrangement& arrangement, const Extraction& extraction,
+                                         const RoundedFaces& rounded, const ProvenFaces* before, Progress& progress) {
+    if (before)
+        if (const auto fresh = find_fresh(arrangement, extraction, rounded, *before))
+            return prove_fresh(arrangement, extraction, rounded, *fresh, progress);
+    BoxTree tree;
+    if (std::ranges::find(rounded.moved, 1) != rounded.moved.end()) tree = BoxTree(rounded.points, rounded.faces);
+    if (progress.cancelled()) return std::nullopt;
+    std::optional<Faults> faults;
+    FreshFaults out;
+    tbb::parallel_invoke([&] { faults = find_faults(rounded, tree, progress); },
+                         [&] { out.fit = fit_to_patches(arrangement, extraction, rounded, tree, progress); });
+    if (!faults) return std::nullopt;
+    out.faults = std::move(*faults);
+    return out;
+}
+
 /// What the sub-faces' proof has found: a result, or the faults.
 struct FirstProof {
     std::optional<Proven> proven;
@@ -147,29 +168,21 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
         return out;
     }
     // The proof nearly always holds as it is, so the result is put together beside it.
-    std::optional<Faults> faults;
+    std::optional<FreshFaults> found;
     Proven proven;
     auto assemble_all = [&] { proven = assembled(arrangement, extraction, out.rounded, progress); };
-    {
-        BoxTree tree;
-        tbb::parallel_invoke(
-            [&] {
-                if (std::ranges::find(out.rounded.moved, 1) != out.rounded.moved.end())
-                    tree = BoxTree(out.rounded.points, out.rounded.faces);
-                if (progress.cancelled()) return;
-                tbb::parallel_invoke(
-                    [&] { faults = find_faults(out.rounded, tree, progress); },
-                    [&] { out.fit = fit_to_patches(arrangement, extraction, out.rounded, tree, progress); });
-            },
-            [&] {
-                if (will_hold) assemble_all();
-            });
-    }
-    if (!faults || progress.cancelled()) return cancelled_error();
-    out.faults = std::move(*faults);
+    tbb::parallel_invoke([&] { found = prove_rounded(arrangement, extraction, out.rounded, attempt.before, progress); },
+                         [&] {
+                             if (will_hold) assemble_all();
+                         });
+    if (!found || progress.cancelled()) return cancelled_error();
+    out.faults = std::move(found->faults);
+    out.fit = std::move(found->fit);
     if (!out.faults.empty() || !out.fit.misfits.empty()) return out;
     if (!out.fit.landings.empty()) land(out.fit.landings, out.rounded);
     if (!out.fit.landings.empty() || !will_hold) assemble_all();
+    if (attempt.tells_proven && out.fit.landings.empty() && out.rounded.faces.size() >= worth_telling)
+        proven.settled.proven = std::make_shared<const ProvenFaces>(arrangement, extraction, out.rounded);
     out.proven = std::move(proven);
     return out;
 }

@@ -1,12 +1,15 @@
 #pragma once
 
 #include <functional>
+#include <memory>
 #include <span>
 
 #include "core/combine/extract.h"
 #include "core/combine/pinches.h"
 
 namespace anvil {
+
+class ProvenFaces;
 
 /// How a result is to be delivered.
 struct SettleOptions {
@@ -16,6 +19,10 @@ struct SettleOptions {
     ContactRule contact = ContactRule::separate;
     /// Makes one flat region of faces of one material that lie in one plane side by side (see clean.h).
     bool merge_flush = false;
+    /// Has what was proven of each piece told (see proven_faces.h), for `before` of the next result.
+    bool tells_proven = false;
+    /// What was proven of the pieces of an earlier result, which need not be proven again.
+    std::vector<std::shared_ptr<const ProvenFaces>> before{};
 };
 
 /// A result in its final coordinates, proven.
@@ -32,6 +39,7 @@ struct Settled {
     bool bridged = false;     ///< by bridges, else moved apart
     bool touching = false;    ///< there are places where it still touches itself
     bool given_up = false;    ///< the attempt gave it up
+    std::shared_ptr<const ProvenFaces> proven{};  ///< if asked for, and worth it
 };
 
 /// What is done where rounded faces cross.
@@ -49,6 +57,9 @@ struct Attempt {
     /// Asked likewise: whether the layers that meet there slid along each other, so that they may be laid together from
     /// farther apart.
     std::function<bool(std::span<const FaceSource>)> slid{};
+    /// What was proven of an earlier result, or null; whether to tell what is of this one.
+    const ProvenFaces* before = nullptr;
+    bool tells_proven = false;
 
     /// How often layers are laid together at those faces, at most. Where they did not slide, plain rounds and grids
     /// settle more, and leave thin skins alone.

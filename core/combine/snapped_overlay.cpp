@@ -18,7 +18,7 @@ namespace anvil {
 namespace {
 
 constexpr int seen_axis = 2;
-constexpr int most_rounds = 40;
+constexpr int most_roundings = 40;
 constexpr int corners_around = 3;  // of the triangulation, no points of ours
 
 using EdgeKey = std::pair<std::uint32_t, std::uint32_t>;
@@ -67,7 +67,7 @@ class Overlay {
     }
 
     Result<std::optional<SnappedOverlay>> run(Progress& progress) {
-        for (; out_.rounds < most_rounds; ++out_.rounds) {
+        for (; out_.rounds < most_roundings; ++out_.rounds) {
             if (progress.cancelled()) return cancelled_error();
             find_segments();
             crossings_.clear();

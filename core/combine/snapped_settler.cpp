@@ -54,7 +54,10 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
         settled[k] = with_memory_checked([&]() -> Result<Settled> {
             const Extraction clean = cleaned(arrangement, pieces[k], options.merge_flush, drawn, progress);
             if (progress.cancelled()) return cancelled_error();
-            return settle(arrangement, clean, options, attempt, progress);
+            Attempt own = attempt;
+            own.before = k < options.before.size() ? options.before[k].get() : nullptr;
+            own.tells_proven = options.tells_proven;
+            return settle(arrangement, clean, options, own, progress);
         });
         if (settled[k] && !settled[k]->given_up) return;
         for (std::size_t known = count; k + 1 < known && !count.compare_exchange_weak(known, k + 1);) {

@@ -4,9 +4,11 @@
 
 #include <algorithm>
 #include <chrono>
+#include <utility>
 
 #include "core/arrange/operands.h"
 #include "core/combine/diagnose.h"
+#include "core/combine/proven_faces.h"
 #include "core/combine/volume.h"
 #include "core/mesh/measures.h"
 
@@ -285,9 +287,20 @@ Result<std::shared_ptr<const SegmentEvaluator::Extracted>> SegmentEvaluator::ext
     std::vector<CombineRow> told = rows;
     for_each_row(told, [](CombineRow& row) { row.note.clear(); });
     Result<Combined> combined = cancelled_error();
-    tbb::parallel_invoke([&] { combined = combine(**arrangement, engine_steps(rows), progress, settle); },
+    // Of the newest result that begins with this body.
+    using Proven = std::vector<std::shared_ptr<const ProvenFaces>>;
+    const ContentKey proven_key = KeyMaker("proven 1").add(operands.list[0].key).key();
+    SettleOptions options = settle;
+    options.tells_proven = true;
+    if (const auto known = kept_.find<Proven>(proven_key)) options.before = *known;
+    tbb::parallel_invoke([&] { combined = combine(**arrangement, engine_steps(rows), progress, options); },
                          [&] { RowTeller(**arrangement).tell(0, told); });
     if (!combined) return combined.error();
+    if (std::ranges::any_of(combined->proven, [](const auto& piece) { return piece != nullptr; })) {
+        std::size_t bytes = 0;
+        for (const auto& piece : combined->proven) bytes += piece ? piece->bytes() : 0;
+        kept_.keep(proven_key, std::make_shared<const Proven>(std::exchange(combined->proven, {})), bytes);
+    }
     Extracted out{std::move(*combined), {}};
     std::vector<const Mesh*> given;
     for (const Wanted& one : operands.list) given.push_back(one.body.mesh.get());

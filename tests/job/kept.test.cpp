@@ -149,6 +149,32 @@ void edit_at_random(std::uint32_t seed, int edits) {
 
 }  // namespace
 
+TEST_CASE("a cutter moved behind many others: what was proven before and what is proven anew give the same") {
+    // Enough sub-faces for what was proven to be kept.
+    constexpr int count = 40;
+    Job job;
+    add(job, "ball", make_icosphere({0, 0, 0}, 50, 6));
+    std::string last;
+    for (int k = 0; k < count; ++k) {
+        const double z = 1 - (2 * k + 1.0) / count, r = std::sqrt(1 - z * z), angle = 2.399963229728653 * k;
+        const std::string id = add(job, "knob", make_icosphere({0, 0, 0}, 4, 4));
+        edit_part(job, id, [&](Part& p) { p.bench.position = Vec3{r * std::cos(angle), r * std::sin(angle), z} * 50; });
+        last = add_combining(job, k % 3 == 0 ? Operation::union_of : Operation::difference, id);
+    }
+    Evaluator kept;
+    Progress progress;
+    const RowId row{{}, {job.work(), last}};
+    for (const Vec3& by : {Vec3{}, Vec3{0.01, 0, 0}, Vec3{5, -3, 0.3}, Vec3{1e-9, 0, 0}}) {
+        Placement placement = find_row(rows_of(job), row)->placement();
+        placement.position = placement.position + by;
+        set_placement(job, row, placement);
+        const auto now = kept.evaluate(job, progress), scratch = Evaluator().evaluate(job, progress);
+        REQUIRE(now);
+        REQUIRE(scratch);
+        CHECK(same_result(*now, *scratch));
+    }
+}
+
 TEST_CASE("after random edits, undo, redo and files the kept evaluation gives the bytes of one from scratch") {
     const std::uint32_t seed = std::random_device()();
     for (std::uint32_t k = 0; k < 12; ++k) edit_at_random(seed + k, 10);
