@@ -125,10 +125,8 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         if (touched[v.value()]) out.touched.push_back(v);
 
     if (earlier) earlier->match(fresh);
-    std::vector<std::pair<HomogeneousPoint, Vec3>> constructed(fresh.size());
-    tbb::parallel_for(std::size_t{0}, fresh.size(), [&](std::size_t i) {
+    points.add_all(fresh.size(), [&](std::size_t i, HomogeneousPoint& exact, Vec3& approx) {
         if (progress.cancelled()) return;
-        auto& [exact, approx] = constructed[i];
         if (const HomogeneousPoint* known = earlier ? earlier->point(i, approx) : nullptr) {
             exact = *known;
             return;
@@ -137,7 +135,6 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         approx = rounded(exact);
     });
     if (progress.cancelled()) return cancelled_error();
-    for (auto& [exact, approx] : constructed) points.add(std::move(exact), approx);
     points.identify(out.touched);
     out.definitions = std::move(fresh);
     for (Crossing& c : out.segments) {

@@ -1,5 +1,7 @@
 #include "core/arrange/point_table.h"
 
+#include <tbb/parallel_sort.h>
+
 #include <algorithm>
 #include <tuple>
 
@@ -21,7 +23,7 @@ void PointTable::identify(std::vector<VertexId> order) {
     std::vector<Entry> entries;
     entries.reserve(order.size());
     for (VertexId v : order) entries.push_back({approx(v), v});
-    std::sort(entries.begin(), entries.end(), [](const Entry& a, const Entry& b) {
+    tbb::parallel_sort(entries.begin(), entries.end(), [](const Entry& a, const Entry& b) {
         return std::tie(a.approx.x, a.approx.y, a.approx.z, a.v) < std::tie(b.approx.x, b.approx.y, b.approx.z, b.v);
     });
     auto stand_for = [&](VertexId v, VertexId by) {

@@ -1,5 +1,7 @@
 #pragma once
 
+#include <tbb/parallel_for.h>
+
 #include <deque>
 #include <unordered_map>
 #include <vector>
@@ -19,6 +21,17 @@ class PointTable {
     std::size_t input_count() const { return input_count_; }
     /// `approx`: the point `rounded`.
     VertexId add(HomogeneousPoint point, const Vec3& approx);
+    /// Adds so many at once; fill(i, exact, approx) is called for each, side by side.
+    template <class Fill>
+    void add_all(std::size_t count, const Fill& fill) {
+        const std::size_t first = added_.size();
+        added_.resize(first + count);
+        tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) {
+            Added& a = added_[first + i];
+            a.same = VertexId(input_count_ + first + i);
+            fill(i, a.exact, a.approx);
+        });
+    }
     PointView view(VertexId v) const {
         if (is_input(v)) return {soup_.point(v), nullptr};
         const Added& a = added_[v.value() - input_count_];

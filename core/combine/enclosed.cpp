@@ -173,34 +173,14 @@ class Rooms {
     std::vector<std::uint32_t> seed_;                             // per shell, one of its faces
 };
 
-/// How thick each shell is, of the faces that bound something.
-std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, const Rooms& rooms,
-                                                const Progress& progress) {
-    const double reach = reach_of(faces.points);
-    std::vector<ShellThickness> out(rooms.shells(), ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
-    for (std::size_t f = faces.faces.size(); f-- > 0;)
-        out[rooms.shell(f)].set_origin(faces.points[faces.faces[f][0].value()]);
-    // The same blocks on any number of threads, so that the sums are the same.
-    constexpr std::size_t block = 8192;
-    const std::size_t blocks = out.size() < block / 16 ? faces.faces.size() / block + 1 : 1;
-    std::vector<std::vector<ShellThickness>> parts(blocks, out);
-    tbb::parallel_for(std::size_t{0}, blocks, [&](std::size_t b) {
-        const std::size_t end = b + 1 == blocks ? faces.faces.size() : (b + 1) * block;
-        for (std::size_t f = b * block; f < end && !(f % 1024 == 0 && progress.cancelled()); ++f)
-            if (const int turn = rooms.turn(f))
-                parts[b][rooms.shell(f)].add(corner_points(faces.points, faces.faces[f]), turn);
-    });
-    for (const auto& part : parts)
-        for (std::size_t s = 0; s < out.size(); ++s) out[s].add(part[s]);
-    return out;
-}
-
 /// Keeps what is enclosed. False, and all is as it was, where faces do not close, or lie round an edge in no order that
 /// can be told, which no result of sound operands does.
 bool keep_by_rooms(RoundedFaces& faces, Precision precision, const Progress& progress) {
     Rooms rooms(faces);
     if (!rooms.find(progress)) return false;
-    const auto thickness = thickness_of_shells(faces, rooms, progress);
+    const auto thickness = thickness_of_shells(
+        faces, rooms.shells(), [&](std::size_t f) { return rooms.shell(f); },
+        [&](std::size_t f) { return rooms.turn(f); }, progress);
     if (progress.cancelled()) return false;
     const double digit = last_digit(reach_of(faces.points), precision);
     faces.thinnest = std::numeric_limits<double>::infinity();

@@ -53,13 +53,11 @@ void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& pro
     std::vector<char> closed(shells, 1), drop(shells, 0);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
     if (std::ranges::find(closed, 1) == closed.end() || progress.cancelled()) return;
-    const double reach = reach_of(rounded.points);
-    std::vector<ShellThickness> thickness(shells, ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
-    for (std::uint32_t f = 0; f < rounded.faces.size(); ++f) {
-        if (f % 4096 == 0 && progress.cancelled()) return;
-        if (closed[shell[f]]) thickness[shell[f]].add(corner_points(rounded.points, rounded.faces[f]));
-    }
-    const double digit = last_digit(reach, precision);
+    const auto thickness = thickness_of_shells(
+        rounded, shells, [&](std::size_t f) { return shell[f]; }, [&](std::size_t f) { return closed[shell[f]]; },
+        progress);
+    if (progress.cancelled()) return;
+    const double digit = last_digit(reach_of(rounded.points), precision);
     rounded.thinnest = std::numeric_limits<double>::infinity();
     for (std::uint32_t s = 0; s < shells; ++s) {
         if (!closed[s]) continue;

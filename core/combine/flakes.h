@@ -1,5 +1,7 @@
 #pragma once
 
+#include <tbb/parallel_for.h>
+
 #include <optional>
 
 #include "core/combine/rounding.h"
@@ -34,6 +36,28 @@ class ShellThickness {
     std::optional<Coordinates> origin_;
     long double volume_ = 0, area_ = 0;
 };
+
+/// How thick each shell is. `shell(face)`: its number; `times(face)`: how often the face counts.
+template <class Shell, class Times>
+std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, std::size_t shells, const Shell& shell,
+                                                const Times& times, const Progress& progress) {
+    const double reach = reach_of(faces.points);
+    std::vector<ShellThickness> out(shells, ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
+    for (std::size_t f = faces.faces.size(); f-- > 0;)
+        out[shell(f)].set_origin(faces.points[faces.faces[f][0].value()]);
+    // The same blocks on any number of threads, so that the sums are the same.
+    constexpr std::size_t block = 8192;
+    const std::size_t blocks = shells < block / 16 ? faces.faces.size() / block + 1 : 1;
+    std::vector<std::vector<ShellThickness>> parts(blocks, out);
+    tbb::parallel_for(std::size_t{0}, blocks, [&](std::size_t b) {
+        const std::size_t end = b + 1 == blocks ? faces.faces.size() : (b + 1) * block;
+        for (std::size_t f = b * block; f < end && !(f % 1024 == 0 && progress.cancelled()); ++f)
+            if (const int count = times(f)) parts[b][shell(f)].add(corner_points(faces.points, faces.faces[f]), count);
+    });
+    for (const auto& part : parts)
+        for (std::size_t s = 0; s < shells; ++s) out[s].add(part[s]);
+    return out;
+}
 
 /// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have
 /// turned them inside out. How thick they were counts as a move. Leaves all as it is where it was stopped.

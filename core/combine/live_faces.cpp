@@ -1,6 +1,7 @@
 #include "core/combine/live_faces.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <map>
@@ -58,7 +59,6 @@ void PointIndex::add_last(std::span<const Vec3> points) {
 LiveFaces::LiveFaces(RoundedFaces rounded)
     : points_(std::move(rounded.points)),
       moved_(points_.size(), rounded.largest_move),
-      number_(points_),
       triangles_(std::move(rounded.faces)),
       source_(std::move(rounded.source)),
       times_(triangles_.size(), 1),
@@ -68,20 +68,23 @@ LiveFaces::LiveFaces(RoundedFaces rounded)
       largest_move_(rounded.largest_move),
       thinnest_(rounded.thinnest),
       start_(points_.size() + 1, 0),
-      last_at_(points_.size(), none),
-      tree_(points_, triangles_) {
+      last_at_(points_.size(), none) {
     const double reach = reach_of(points_);
     exponent_ = reach > 0 ? std::ilogb(reach) : 0;
     // Room for a few more, so that lists do not double for their sake.
     auto give_room = [](auto&... lists) { (lists.reserve(lists.size() + lists.size() / 8 + 64), ...); };
     give_room(triangles_, source_, times_, alive_, points_, moved_, last_at_);
-    for (const Triangle& t : triangles_)
-        for (const VertexId v : t) ++start_[v.value() + 1];
-    for (std::size_t v = 0; v + 1 < start_.size(); ++v) start_[v + 1] += start_[v];
-    list_.resize(3 * given_);
-    std::vector<std::uint32_t> next(start_.begin(), start_.end() - 1);
-    for (std::uint32_t f = 0; f < given_; ++f)
-        for (const VertexId v : triangles_[f]) list_[next[v.value()]++] = f;
+    auto list_faces = [&] {
+        for (const Triangle& t : triangles_)
+            for (const VertexId v : t) ++start_[v.value() + 1];
+        for (std::size_t v = 0; v + 1 < start_.size(); ++v) start_[v + 1] += start_[v];
+        list_.resize(3 * given_);
+        std::vector<std::uint32_t> next(start_.begin(), start_.end() - 1);
+        for (std::uint32_t f = 0; f < given_; ++f)
+            for (const VertexId v : triangles_[f]) list_[next[v.value()]++] = f;
+    };
+    tbb::parallel_invoke([&] { tree_ = BoxTree(points_, triangles_); }, [&] { number_ = PointIndex(points_); },
+                         list_faces);
 }
 
 VertexId LiveFaces::point_at(const Vec3& p, double moved) {

@@ -17,6 +17,7 @@ inline bool same_set(const Triangle& a, const Triangle& b) {
 /// Points found by their coordinates.
 class PointIndex {
   public:
+    PointIndex() = default;
     explicit PointIndex(std::span<const Vec3> points);
     /// The point at those coordinates; not valid where there is none.
     VertexId find(std::span<const Vec3> points, const Vec3& p) const;
