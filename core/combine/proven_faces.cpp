@@ -4,6 +4,8 @@
 
 #include <bit>
 
+#include "core/combine/kept_faces.h"
+
 namespace anvil {
 namespace {
 
@@ -16,17 +18,12 @@ std::uint64_t mixed(std::uint64_t h) {
 /// Calls visit(operand, face) for every face of the extraction's patches, in the order of the soup.
 template <class Visit>
 void for_each_untouched(const Arrangement& a, const Extraction& extraction, const Visit& visit) {
-    std::vector<char> used(a.patches.size(), 0), operand_used(a.soup.size(), 0);
-    for (const Extraction::Whole& w : extraction.patches) {
-        used[w.patch] = 1;
-        operand_used[a.patches.list[w.patch].operand] = 1;
-    }
+    const KeptFaces kept(a, extraction);
     for (std::uint32_t o = 0; o < a.soup.size(); ++o) {
-        if (!operand_used[o]) continue;
-        const std::size_t count = a.soup.operand(o).mesh.faces.size();
-        const std::uint32_t* active = &a.active.index_of[a.soup.global(o, FaceId(0)).value()];
-        for (std::uint32_t f = 0; f < count; ++f)
-            if (active[f] == ActiveFaces::none && used[a.patches.of(a.soup, o, FaceId(f))]) visit(o, FaceId(f));
+        if (!kept.any(o)) continue;
+        const auto is_kept = kept.of(o);
+        for (const FaceId f : ids<FaceId>(a.soup.operand(o).mesh.faces.size()))
+            if (is_kept(f.value())) visit(o, f);
     }
 }
 
