@@ -34,10 +34,16 @@ Timed timed(Operation operation, const Mesh& a, const Mesh& b, Precision precisi
     return out;
 }
 
-Timed faster_of_two(Operation operation, const Mesh& a, const Mesh& b, Precision precision) {
-    Timed first = timed(operation, a, b, precision);
-    first.seconds = std::min(first.seconds, timed(operation, a, b, precision).seconds);
-    return first;
+/// Of three runs, and of more where they are short.
+Timed fastest(Operation operation, const Mesh& a, const Mesh& b, Precision precision) {
+    Timed best = timed(operation, a, b, precision);
+    double spent = best.seconds;
+    for (int run = 1; run < 3 || (run < 12 && spent < 0.1); ++run) {
+        const double seconds = timed(operation, a, b, precision).seconds;
+        spent += seconds;
+        best.seconds = std::min(best.seconds, seconds);
+    }
+    return best;
 }
 
 }  // namespace
@@ -61,21 +67,25 @@ void print_near() {
         std::string worst_case;
         for (const Operation operation : operations)
             for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
-                const double base = faster_of_two(operation, a, apart, precision).seconds;
                 for (const int exponent : {3, 5, 7, 9, 11, 13, 15, 16})
                     for (const std::string attitude : {"moved", "moved along x", "turned"}) {
                         const double by = std::pow(10, -exponent);
                         const Vec3 along = attitude == "moved" ? way : Vec3{1, 0, 0};
                         const Mesh b = transformed(
                             a, attitude == "turned" ? rotation(by, {0.36, 0.48, 0.8}) : translation(along * (20 * by)));
-                        const Timed run = faster_of_two(operation, a, b, precision);
+                        // Both at the same moment: a machine's pace changes.
+                        const double base = fastest(operation, a, apart, precision).seconds;
+                        const Timed run = fastest(operation, a, b, precision);
                         ratios.push_back(run.seconds / base);
                         sound += run.sound;
-                        if (ratios.back() <= worst) continue;
-                        worst = ratios.back();
-                        worst_case = std::string(word(operation)) + ", " + attitude + " by 1e-" +
-                                     std::to_string(exponent) +
-                                     (precision == Precision::single_precision ? ", single" : "");
+                        const std::string what = std::string(word(operation)) + ", " + attitude + " by 1e-" +
+                                                 std::to_string(exponent) +
+                                                 (precision == Precision::single_precision ? ", single" : "");
+                        if (ratios.back() > 10)
+                            std::fprintf(stderr, "%s, %s: %.1f ms, %.1f times\n", name, what.c_str(), run.seconds * 1e3,
+                                         ratios.back());
+                        if (ratios.back() > worst) worst_case = what;
+                        worst = std::max(worst, ratios.back());
                     }
             }
         std::nth_element(ratios.begin(), ratios.begin() + static_cast<long>(ratios.size() / 2), ratios.end());
