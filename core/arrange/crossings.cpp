@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <unordered_map>
 
 #include <tbb/parallel_for.h>
@@ -71,7 +72,7 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
     // Until the new points are in the table they go by their number behind the input points.
     const std::uint32_t base = static_cast<std::uint32_t>(points.input_count());
     std::vector<char> touched(base, 0);
-    auto touch = [&](VertexId v) { touched[v.value()] = 1; };
+    auto touch = [&](VertexId v) { std::atomic_ref<char>(touched[v.value()]).store(1, std::memory_order_relaxed); };
     auto resolve = [&](const FoundContact& found, const ContactPoint& c) {
         if (c.kind == ContactPoint::vertex) {
             const VertexId v = (c.side == 0 ? found.corners_a : found.corners_b)[c.i];
@@ -83,41 +84,65 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         if (is_new) fresh.push_back(key);
         return VertexId(base + at->second);
     };
-    std::size_t contacts = 0;
-    for (const ContactList& list : lists) contacts += list.contacts->size();
-    number.reserve(contacts);
     for (const ContactList& list : lists) {
         const Mesh &mesh_a = soup.operand(list.a).mesh, &mesh_b = soup.operand(list.b).mesh;
-        std::size_t done = 0;
-        for (const FaceContact& pair : *list.contacts) {
-            if (++done % 4096 == 0 && progress.cancelled()) return cancelled_error();
-            const FoundContact found{soup.global(list.a, pair.a), soup.global(list.b, pair.b),
-                                     soup.global(list.a, mesh_a.faces[pair.a]),
-                                     soup.global(list.b, mesh_b.faces[pair.b]), pair.contact};
-            if (list.a != list.b) {
-                // Corners that two operands have in common must become one point.
-                const CornerPoints ca = corner_points(mesh_a.points.raw(), mesh_a.faces[pair.a]),
-                                   cb = corner_points(mesh_b.points.raw(), mesh_b.faces[pair.b]);
-                int common = 0;
-                for (std::size_t i = 0; i < 3; ++i)
-                    for (std::size_t j = 0; j < 3; ++j)
-                        if (*ca[i] == *cb[j]) {
-                            touch(found.corners_a[i]);
-                            touch(found.corners_b[j]);
-                            ++common;
-                        }
-                if (pair.contact.kind == Contact::conforming && common == 2)
-                    for (FaceId f : {found.a, found.b}) out.at_common_edge.push_back(f);
+        auto found_at = [&](std::size_t i) {
+            const FaceContact& pair = (*list.contacts)[i];
+            return FoundContact{soup.global(list.a, pair.a), soup.global(list.b, pair.b),
+                                soup.global(list.a, mesh_a.faces[pair.a]), soup.global(list.b, mesh_b.faces[pair.b]),
+                                pair.contact};
+        };
+        // What needs no new points is told side by side.
+        struct Part {
+            std::vector<FaceId> at_common_edge;
+            std::vector<std::pair<FaceId, FaceId>> coplanar;
+            std::vector<std::size_t> crossing;
+        };
+        constexpr std::size_t block = 4096;
+        std::vector<Part> parts(list.contacts->size() / block + 1);
+        tbb::parallel_for(std::size_t{0}, parts.size(), [&](std::size_t k) {
+            if (progress.cancelled()) return;
+            Part& part = parts[k];
+            for (std::size_t i = k * block, end = std::min(list.contacts->size(), i + block); i < end; ++i) {
+                const FoundContact found = found_at(i);
+                const FaceContact& pair = (*list.contacts)[i];
+                if (list.a != list.b) {
+                    // Corners that two operands have in common must become one point.
+                    const CornerPoints ca = corner_points(mesh_a.points.raw(), mesh_a.faces[pair.a]),
+                                       cb = corner_points(mesh_b.points.raw(), mesh_b.faces[pair.b]);
+                    int common = 0;
+                    for (std::size_t p = 0; p < 3; ++p)
+                        for (std::size_t q = 0; q < 3; ++q)
+                            if (*ca[p] == *cb[q]) {
+                                touch(found.corners_a[p]);
+                                touch(found.corners_b[q]);
+                                ++common;
+                            }
+                    if (pair.contact.kind == Contact::conforming && common == 2)
+                        for (FaceId f : {found.a, found.b}) part.at_common_edge.push_back(f);
+                }
+                if (pair.contact.kind == Contact::conforming) continue;
+                if (pair.contact.kind == Contact::coplanar) {
+                    part.coplanar.emplace_back(found.a, found.b);
+                    for (const Triangle* t : {&found.corners_a, &found.corners_b}) std::ranges::for_each(*t, touch);
+                } else {
+                    part.crossing.push_back(i);
+                }
             }
-            if (pair.contact.kind == Contact::conforming) continue;
-            if (pair.contact.kind == Contact::coplanar) {
-                out.coplanar.emplace_back(found.a, found.b);
-                for (const Triangle* t : {&found.corners_a, &found.corners_b}) std::ranges::for_each(*t, touch);
-                continue;
+        });
+        std::size_t crossing_pairs = 0;
+        for (const Part& part : parts) crossing_pairs += part.crossing.size();
+        if (crossing_pairs > number.size()) number.reserve(number.size() + crossing_pairs);
+        for (const Part& part : parts) {
+            if (progress.cancelled()) return cancelled_error();
+            out.at_common_edge.insert(out.at_common_edge.end(), part.at_common_edge.begin(), part.at_common_edge.end());
+            out.coplanar.insert(out.coplanar.end(), part.coplanar.begin(), part.coplanar.end());
+            for (const std::size_t i : part.crossing) {
+                const FoundContact found = found_at(i);
+                Crossing crossing{found.a, found.b, resolve(found, found.contact.points[0]), VertexId()};
+                if (found.contact.count == 2) crossing.q = resolve(found, found.contact.points[1]);
+                out.segments.push_back(crossing);
             }
-            Crossing crossing{found.a, found.b, resolve(found, pair.contact.points[0]), VertexId()};
-            if (pair.contact.count == 2) crossing.q = resolve(found, pair.contact.points[1]);
-            out.segments.push_back(crossing);
         }
         if (progress.cancelled()) return cancelled_error();
     }

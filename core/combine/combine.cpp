@@ -85,8 +85,12 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
     out.surface = settled->surface;
     // A piece that rounding left nothing of is none; where it was the only one, the result is empty.
-    const std::size_t vanished =
-        pieces.size() > 1 ? std::erase_if(settled->pieces, [](const Settled& piece) { return piece.mesh.empty(); }) : 0;
+    // Where operands' points were made one, it is not among those that were settled either.
+    std::size_t vanished = 0;
+    if (pieces.size() > 1) {
+        std::erase_if(settled->pieces, [](const Settled& piece) { return piece.mesh.empty(); });
+        vanished = pieces.size() - std::min(pieces.size(), settled->pieces.size());
+    }
     for (Settled& piece : settled->pieces) {
         out.largest_move = std::max(out.largest_move, piece.largest_move);
         out.pinched_edges += piece.pinched_edges;

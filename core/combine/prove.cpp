@@ -9,6 +9,7 @@
 #include "core/combine/faults.h"
 #include "core/combine/flakes.h"
 #include "core/combine/settle_faults.h"
+#include "core/combine/turned.h"
 
 namespace anvil {
 namespace {
@@ -110,25 +111,10 @@ Proven given_up(std::vector<FaceSource> faulty) {
     return out;
 }
 
-/// Sub-faces that rounding turned over, some of them: where there is one, there are faults, as good as surely.
-std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extraction& extraction,
-                                    const RoundedFaces& rounded) {
-    constexpr std::size_t enough = 64;
-    std::vector<FaceSource> out;
-    for (std::size_t f = 0; f < rounded.faces.size() && out.size() < enough; ++f) {
-        const Triangle& t = rounded.faces[f];
-        if (!rounded.is_moved(f)) continue;
-        const std::uint32_t i = rounded.origin[f];
-        auto normal = [](const Vec3& a, const Vec3& b, const Vec3& c) { return cross(b - a, c - a); };
-        const auto corners = corner_points(rounded.points, t);
-        const auto plane = arrangement.soup.corners(extraction.plane[i]);
-        const double along =
-            dot(normal(*corners[0], *corners[1], *corners[2]), normal(*plane[0], *plane[1], *plane[2]));
-        if (extraction.against_plane[i] ? along > 0 : along < 0) out.push_back(rounded.source[f]);
-    }
-    return out;
-}
-
+/// Sub-faces that rounding turns over; with so many, there are many faults (see SnappedSettler).
+constexpr std::size_t most_turned = 300;
+/// Each lies on others: where thousands of faces slid along each other there were 1.5 to 2 faulty ones for each.
+constexpr std::size_t faults_at_turned(std::size_t turned) { return turned + turned * 3 / 5; }
 /// Sub-faces; fewer are proven again sooner than looked up.
 constexpr std::size_t worth_telling = 20000;
 
@@ -161,9 +147,9 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
                                    const Attempt& attempt, Progress& progress) {
     FirstProof out{{}, round_points(arrangement.points, extraction, precision, progress), {}, {}};
     if (progress.cancelled()) return cancelled_error();
-    std::vector<FaceSource> turned = turned_over(arrangement, extraction, out.rounded);
+    std::vector<FaceSource> turned = turned_over(arrangement, extraction, precision, most_turned);
     const bool will_hold = turned.empty();
-    if (!will_hold && attempt.gives_up && attempt.gives_up(turned)) {
+    if (!will_hold && attempt.gives_up && attempt.gives_up(turned, faults_at_turned(turned.size()))) {
         out.proven = given_up(std::move(turned));
         return out;
     }
@@ -224,7 +210,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
         if (!done) return done.error();
         if (done->proven) return std::move(*done->proven);
         std::vector<FaceSource> faulty = sources_of(done->faults, done->rounded, done->fit);
-        if (attempt.gives_up && attempt.gives_up(faulty)) return given_up(std::move(faulty));
+        if (attempt.gives_up && attempt.gives_up(faulty, faulty.size())) return given_up(std::move(faulty));
         first = std::move(*done);
     }
     const bool had_sub_faces = first.has_value();
@@ -232,7 +218,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     if (!all) return all.error();
     SettledFaces settled{std::move(all->rounded), !all->faults.empty()};
     std::vector<FaceSource> faulty = sources_of(all->faults, settled.rounded);
-    if (settled.faulty && !had_sub_faces && attempt.gives_up && attempt.gives_up(faulty))
+    if (settled.faulty && !had_sub_faces && attempt.gives_up && attempt.gives_up(faulty, faulty.size()))
         return given_up(std::move(faulty));
     if (settled.faulty) {
         auto done = settle_faults(std::move(settled.rounded), all->faults,

@@ -25,7 +25,7 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
     settled.pinched_points = pinches.points;
     settled.faulty = sources_at(pinches, settled);
     settled.touching = true;
-    if (attempt.gives_up && attempt.gives_up(settled.faulty)) {
+    if (attempt.gives_up && attempt.gives_up(settled.faulty, settled.faulty.size())) {
         settled.given_up = true;
         return std::move(settled);
     }

@@ -51,11 +51,11 @@ enum class Effort {
 /// How a result is tried to be settled.
 struct Attempt {
     Effort effort = Effort::full;
-    /// Asked with the faces of operands that faults or contacts are on, before anything is done about them: whether to
-    /// leave it at that, since there is a better way.
-    std::function<bool(std::span<const FaceSource>)> gives_up{};
-    /// Asked likewise: whether the layers that meet there slid along each other, so that they may be laid together from
-    /// farther apart.
+    /// Asked with the faces of operands that faults or contacts are on, and with how many there are, about, before
+    /// anything is done about them: whether to leave it at that, since there is a better way.
+    std::function<bool(std::span<const FaceSource>, std::size_t)> gives_up{};
+    /// Asked with the faces: whether the layers that meet there slid along each other, so that they may be laid
+    /// together from farther apart.
     std::function<bool(std::span<const FaceSource>)> slid{};
     /// What was proven of an earlier result, or null; whether to tell what is of this one.
     const ProvenFaces* before = nullptr;

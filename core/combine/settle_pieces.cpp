@@ -50,8 +50,11 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
         return settle_each(arrangement, pieces, drawn, options, attempt, progress);
     };
     auto slid = [&](std::span<const FaceSource> faces) { return !snapped.are_near_at(faces); };
-    auto best = as_it_is(
-        {Effort::full, [&](std::span<const FaceSource> faces) { return snapped.nearly_coincide_at(faces); }, slid});
+    auto best = as_it_is({Effort::full,
+                          [&](std::span<const FaceSource> faces, std::size_t faults) {
+                              return snapped.nearly_coincide_at(faces, faults);
+                          },
+                          slid});
     if (!best || best->clean()) return best;
     snapped.note_faults(*best);
     using Tried = SnappedSettler::Tried;

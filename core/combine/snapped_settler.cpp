@@ -10,6 +10,7 @@
 #include "core/base/memory.h"
 #include "core/combine/clean.h"
 #include "core/combine/settle_faults.h"
+#include "core/combine/turned.h"
 
 namespace anvil {
 namespace {
@@ -41,6 +42,17 @@ std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> fac
     return faces;
 }
 
+/// Where operands meet nearly everywhere: faces that rounding turns over, if the attempt gives up at those. Told before
+/// a piece is cleaned, which takes longer.
+std::vector<FaceSource> surely_faulty(const Arrangement& arrangement, const Extraction& piece,
+                                      const SettleOptions& options, const Attempt& attempt) {
+    constexpr std::size_t a_few = 64;
+    const std::size_t pairs = arrangement.crossing_pairs() + arrangement.coplanar_pairs();
+    if (!attempt.gives_up || 2 * pairs < arrangement.soup.face_count()) return {};
+    auto turned = turned_over(arrangement, piece, options.precision, a_few);
+    return !turned.empty() && attempt.gives_up(turned, turned.size()) ? turned : std::vector<FaceSource>();
+}
+
 }  // namespace
 
 Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<const Extraction> pieces,
@@ -52,6 +64,13 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
         if (k >= count || progress.cancelled()) return;
         // An exception would stop the loops within the others half-way, too.
         settled[k] = with_memory_checked([&]() -> Result<Settled> {
+            if (auto faulty = surely_faulty(arrangement, pieces[k], options, attempt); !faulty.empty()) {
+                Settled out;
+                out.clean = false;
+                out.given_up = true;
+                out.faulty = std::move(faulty);
+                return out;
+            }
             const Extraction clean = cleaned(arrangement, pieces[k], options.merge_flush, drawn, progress);
             if (progress.cancelled()) return cancelled_error();
             Attempt own = attempt;
@@ -131,9 +150,9 @@ const NearPoints& SnappedSettler::near_points() const {
     return *near_points_;
 }
 
-bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces) const {
+bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces, std::size_t faults) const {
     const double distance = distance_at(own_faces(faces));
-    return distance > 0 && (distance <= a_few_digits(reach_, options_.precision) || faces.size() > many_faults);
+    return distance > 0 && (distance <= a_few_digits(reach_, options_.precision) || faults > many_faults);
 }
 
 /// Every operand with its points where `to(operand, point)` says.

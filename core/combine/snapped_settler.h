@@ -27,7 +27,7 @@ class SnappedSettler {
     bool are_near_at(std::span<const FaceSource> faces) const { return distance_at(own_faces(faces)) > 0; }
     /// Whether operands nearly coincide at those faces, so that making their points one is the better way: they are a
     /// few places of the last digit apart, or there are many faults.
-    bool nearly_coincide_at(std::span<const FaceSource> faces) const;
+    bool nearly_coincide_at(std::span<const FaceSource> faces, std::size_t faults) const;
 
     using Tried = Result<std::optional<SettledPieces>>;
     /// All points rounded to single precision.

@@ -103,6 +103,13 @@ TEST_CASE("a piece whose skin vanishes is none, and that is said") {
     CHECK(difference.empty);
     CHECK(difference.reason.find("too thin") != std::string::npos);
     CHECK(difference.mesh.points.empty());
+    // Nor where the bodies' points were made one before anything was settled.
+    if (const auto body = real_body("fandisk")) {
+        const Combined merged =
+            run(Operation::pieces, *body, transformed(*body, translation({2e-6, 0, 0})), Precision::double_precision);
+        CHECK(merged.pieces() == 1);
+        CHECK(says(merged, "2 pieces are skins too thin"));
+    }
 }
 
 TEST_CASE("coordinates of 1e-150 are proven or refused, never in between") {
