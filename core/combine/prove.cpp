@@ -103,13 +103,7 @@ Faults told_of_all(const Faults& faults, const PatchFit& fit, std::span<const st
     return out;
 }
 
-Proven given_up(std::vector<FaceSource> faulty) {
-    Proven out;
-    out.settled.clean = false;
-    out.settled.given_up = true;
-    out.settled.faulty = std::move(faulty);
-    return out;
-}
+Proven given_up(std::vector<FaceSource> faulty) { return {Settled::given_up_at(std::move(faulty)), {}}; }
 
 /// Sub-faces that rounding turns over; with so many, there are many faults (see SnappedSettler).
 constexpr std::size_t most_turned = 300;

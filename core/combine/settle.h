@@ -40,6 +40,15 @@ struct Settled {
     bool touching = false;    ///< there are places where it still touches itself
     bool given_up = false;    ///< the attempt gave it up
     std::shared_ptr<const ProvenFaces> proven{};  ///< if asked for, and worth it
+
+    /// One that was given up since those are faulty.
+    static Settled given_up_at(std::vector<FaceSource> faulty) {
+        Settled out;
+        out.clean = false;
+        out.given_up = true;
+        out.faulty = std::move(faulty);
+        return out;
+    }
 };
 
 /// What is done where rounded faces cross.

@@ -16,7 +16,7 @@ namespace anvil {
 namespace {
 
 constexpr double hardly_bent = 1e-6;  // radians
-constexpr std::size_t many_sub_faces = 100000;
+constexpr std::size_t many_sub_faces = 100000;  // of all pieces
 /// Faces at faults: so many are not settled one by one where the operands' points nearly coincide.
 constexpr std::size_t many_faults = 256;
 
@@ -64,13 +64,8 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
         if (k >= count || progress.cancelled()) return;
         // An exception would stop the loops within the others half-way, too.
         settled[k] = with_memory_checked([&]() -> Result<Settled> {
-            if (auto faulty = surely_faulty(arrangement, pieces[k], options, attempt); !faulty.empty()) {
-                Settled out;
-                out.clean = false;
-                out.given_up = true;
-                out.faulty = std::move(faulty);
-                return out;
-            }
+            if (auto faulty = surely_faulty(arrangement, pieces[k], options, attempt); !faulty.empty())
+                return Settled::given_up_at(std::move(faulty));
             const Extraction clean = cleaned(arrangement, pieces[k], options.merge_flush, drawn, progress);
             if (progress.cancelled()) return cancelled_error();
             Attempt own = attempt;

@@ -1,8 +1,11 @@
 #include <numbers>
+#include <random>
+#include <tuple>
 
-#include "core/mesh/placement.h"
 #include "core/mesh/display.h"
 #include "core/mesh/edge_table.h"
+#include "core/mesh/edge_uses.h"
+#include "core/mesh/placement.h"
 #include "core/mesh/polygon.h"
 #include "tests/support/support.h"
 
@@ -117,4 +120,32 @@ TEST_CASE("the display draws the creases of a box and none on a smooth sphere") 
     CHECK(box.creases.size() == 12 * 8);
     CHECK(box.triangles.size() == 36);
     CHECK(make_display(make_icosphere({0, 0, 0}, 1, 3)).creases.empty());
+}
+
+TEST_CASE("the uses of edges are those of all faces, by the edge and then by the face") {
+    std::mt19937 random(8);
+    for (const std::uint32_t points : {40u, 3000u, 4000000u}) {
+        std::vector<Triangle> faces;
+        for (int f = 0; f < 2000; ++f) {
+            Triangle t;
+            for (VertexId& v : t) v = VertexId(1000 + random() % points);
+            faces.push_back(t);
+        }
+        for (const std::size_t count : {std::size_t{3}, faces.size()}) {
+            const std::span<const Triangle> some(faces.data(), count);
+            std::vector<std::tuple<VertexId, VertexId, std::uint32_t, bool>> expected, found;
+            for (std::uint32_t f = 0; f < count; ++f)
+                for (std::size_t k = 0; k < 3; ++k) {
+                    const VertexId p = some[f][k], q = some[f][(k + 1) % 3];
+                    expected.emplace_back(std::min(p, q), std::max(p, q), f, p < q);
+                }
+            for (const EdgeUse& use : edge_uses(some)) found.emplace_back(use.low, use.high, use.face, use.forward);
+            // A face that has a corner twice uses an edge twice, in no order.
+            CHECK(std::ranges::is_sorted(
+                found, {}, [](const auto& u) { return std::tuple(std::get<0>(u), std::get<1>(u), std::get<2>(u)); }));
+            std::ranges::sort(expected);
+            std::ranges::sort(found);
+            CHECK(found == expected);
+        }
+    }
 }
