@@ -48,40 +48,44 @@ void sort_by_number(std::vector<T>& list, const Number& number, const Less& less
     }
 }
 
-/// All elements of some lists, sorted like that. The lists are used up, each as soon as it is copied, so that there is
-/// never room for more than twice of all.
-template <class T, class Number, class Less>
-std::vector<T> merged_by_number(std::vector<std::vector<T>> lists, const Number& number, const Less& less) {
-    std::size_t count = 0;
+/// So many elements, sorted like that. `for_each(visit, last)` calls visit(element) for each, every time in the same
+/// order; it is called up to three times, so that no list to sort from has to be made. `last`: it will not be again.
+template <class T, class ForEach, class Number, class Less>
+std::vector<T> sorted_by_number(std::size_t count, const ForEach& for_each, const Number& number, const Less& less) {
     std::uint32_t low = 0xffffffffu, high = 0;
-    for (const auto& list : lists) {
-        count += list.size();
-        for (const T& t : list) low = std::min(low, number(t)), high = std::max(high, number(t));
-    }
+    for_each([&](const T& t) { low = std::min(low, number(t)), high = std::max(high, number(t)); }, false);
     std::vector<T> out;
-    if (count == 0 || (high - low) / 8 > count) {
+    if (count < 64 || (high - low) / 8 > count) {
         out.reserve(count);
-        for (auto& list : lists) {
-            out.insert(out.end(), list.begin(), list.end());
-            list = {};
-        }
+        for_each([&](const T& t) { out.push_back(t); }, true);
         sort_by_number(out, number, less);
         return out;
     }
     std::vector<std::size_t> end(std::size_t{high - low} + 2, 0);
-    for (const auto& list : lists)
-        for (const T& t : list) ++end[number(t) - low + 1];
+    for_each([&](const T& t) { ++end[number(t) - low + 1]; }, false);
     for (std::size_t n = 1; n < end.size(); ++n) end[n] += end[n - 1];
     out.resize(count);
-    for (auto& list : lists) {
-        for (const T& t : list) out[end[number(t) - low]++] = t;
-        list = {};
-    }
+    for_each([&](const T& t) { out[end[number(t) - low]++] = t; }, true);
     for (std::size_t n = 0, from = 0; n + 1 < end.size(); from = end[n++])
         if (end[n] - from > 1)
             std::sort(out.begin() + static_cast<std::ptrdiff_t>(from),
                       out.begin() + static_cast<std::ptrdiff_t>(end[n]), less);
     return out;
+}
+
+/// All elements of some lists, sorted like that. The lists are used up, each as soon as it is copied, so that there is
+/// never room for more than twice of all.
+template <class T, class Number, class Less>
+std::vector<T> merged_by_number(std::vector<std::vector<T>> lists, const Number& number, const Less& less) {
+    std::size_t count = 0;
+    for (const auto& list : lists) count += list.size();
+    auto for_each = [&](const auto& visit, bool last) {
+        for (auto& list : lists) {
+            for (const T& t : list) visit(t);
+            if (last) list = {};
+        }
+    };
+    return sorted_by_number<T>(count, for_each, number, less);
 }
 
 }  // namespace anvil

@@ -67,9 +67,7 @@ double distance2(const Arrangement& a, const SurfaceFaces& x, std::uint32_t of_x
     for (std::uint32_t f = 0; f < from.mesh.faces.size(); ++f) {
         if (!x.has(of_x, f)) continue;
         const CornerPoints corners = corner_points(from.mesh.points.raw(), from.mesh.faces[FaceId(f)]);
-        Box box;
-        for (const Vec3* p : corners) box.add(*p);
-        const FloatBox around(box);
+        const FloatBox around(box_of(corners));
         least2 = into.tree.nearest2([&](const FloatBox& b) { return around.distance2(b); }, least2,
                                     [&](std::uint32_t g) {
                                         if (!y.has(of_y, g)) return HUGE_VAL;

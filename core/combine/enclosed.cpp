@@ -151,8 +151,7 @@ class Rooms {
         tbb::parallel_for(std::size_t{0}, faces_.faces.size(), [&](std::size_t f) {
             if (f % 1024 == 0 && progress.cancelled()) return;
             const CornerPoints c = corner_points(faces_.points, faces_.faces[f]);
-            Box box;
-            for (const Vec3* p : c) box.add(*p);
+            const Box box = box_of(c);
             tree.overlapping(box, [&](std::uint32_t s) {
                 if (!box.meets(boxes[s])) return;
                 if (const int sign = rays[s].passage(c)) std::atomic_ref<int>(times[s]).fetch_add(sign);
@@ -174,7 +173,7 @@ class Rooms {
 };
 
 /// Keeps what is enclosed. False, and all is as it was, where faces do not close, or lie round an edge in no order that
-/// can be told, which no result of sound operands does.
+/// can be told, since they lie on each other.
 bool keep_by_rooms(RoundedFaces& faces, Precision precision, const Progress& progress) {
     Rooms rooms(faces);
     if (!rooms.find(progress)) return false;
@@ -183,16 +182,11 @@ bool keep_by_rooms(RoundedFaces& faces, Precision precision, const Progress& pro
         [&](std::size_t f) { return rooms.turn(f); }, progress);
     if (progress.cancelled()) return false;
     const double digit = last_digit(reach_of(faces.points), precision);
-    faces.thinnest = std::numeric_limits<double>::infinity();
-    for (const ShellThickness& shell : thickness) {
-        if (shell.is_empty()) continue;
-        double& extreme = shell.is_thin(digit) ? faces.largest_move : faces.thinnest;
-        extreme = shell.is_thin(digit) ? std::max(extreme, shell.thickness()) : std::min(extreme, shell.thickness());
-    }
+    const std::vector<char> thin = thin_shells(thickness, digit, faces);
     std::size_t next = 0;
     for (std::size_t f = 0; f < faces.faces.size(); ++f) {
         const int turn = rooms.turn(f);
-        if (turn != 0 && !thickness[rooms.shell(f)].is_thin(digit)) faces.take(next++, f, turn < 0);
+        if (turn != 0 && !thin[rooms.shell(f)]) faces.take(next++, f, turn < 0);
     }
     faces.resize(next);
     return true;

@@ -95,22 +95,32 @@ class Fitter {
     tbb::enumerable_thread_specific<PatchFit> found_;
 };
 
-}  // namespace
-
-PatchFit fit_to_patches(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded,
-                        const BoxTree& tree, Progress& progress) {
-    const std::vector<char> suspect = find_suspects(rounded);
+/// Calls visit(operand, its face, item) for every face that a patch has and every item of the tree that may meet it.
+/// `many`: whether there are so many items that it is worth to mark what the patches have in the operands' trees.
+template <class Visit>
+void for_each_near_kept(const Arrangement& a, const Extraction& extraction, const BoxTree& tree, bool many,
+                        Progress& progress, const Visit& visit) {
     const KeptFaces kept(a, extraction);
-    Fitter fitter(a, rounded);
     tbb::parallel_for(std::uint32_t{0}, a.soup.size(), [&](std::uint32_t o) {
         if (!kept.any(o)) return;
         const auto is_kept = kept.of(o);
         a.soup.operand(o).tree.pairs(
             tree, [](std::size_t) {},
-            [&](std::size_t, std::uint32_t f, std::uint32_t i) {
-                if (suspect[i] && is_kept(f)) fitter.test(i, o, f);
+            [&](std::size_t, std::uint32_t f, std::uint32_t item) {
+                if (is_kept(f)) visit(o, f, item);
             },
-            &progress, kept.marks(o, is_kept));
+            &progress, many ? kept.marks(o, is_kept) : std::vector<char>());
+    });
+}
+
+}  // namespace
+
+PatchFit fit_to_patches(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded,
+                        const BoxTree& tree, Progress& progress) {
+    const std::vector<char> suspect = find_suspects(rounded);
+    Fitter fitter(a, rounded);
+    for_each_near_kept(a, extraction, tree, true, progress, [&](std::uint32_t o, std::uint32_t f, std::uint32_t i) {
+        if (suspect[i]) fitter.test(i, o, f);
     });
     return fitter.take();
 }
@@ -123,15 +133,9 @@ std::optional<FreshFaults> prove_fresh(const Arrangement& a, const Extraction& e
     FreshFaults out;
     // The fresh faces have the tree, first the rounded ones, and all rounded ones are looked up in it.
     std::vector<Box> boxes;
-    auto box_of = [](const CornerPoints& corners) {
-        Box box;
-        for (const Vec3* p : corners) box.add(*p);
-        return box;
-    };
     for (const std::uint32_t f : fresh.sub_faces) boxes.push_back(box_of(corner_points(points, faces[f])));
-    const BoxTree sub_faces(boxes);
     for (const FaceId f : fresh.untouched) boxes.push_back(box_of(a.soup.corners(f)));
-    const BoxTree all(boxes);
+    const BoxTree tree(boxes);
     std::vector<char> suspect = find_suspects(rounded), flat(faces.size(), 0);
     for (const std::uint32_t f : fresh.sub_faces) {
         const auto [p, q, r] = corner_points(points, faces[f]);
@@ -144,7 +148,7 @@ std::optional<FreshFaults> prove_fresh(const Arrangement& a, const Extraction& e
     tbb::parallel_for(std::uint32_t{0}, static_cast<std::uint32_t>(faces.size()), [&](std::uint32_t g) {
         if (g % 1024 == 0 && progress.cancelled()) return;
         const CornerPoints own = corner_points(points, faces[g]);
-        all.overlapping(box_of(own), [&](std::uint32_t i) {
+        tree.overlapping(box_of(own), [&](std::uint32_t i) {
             if (i >= count) {  // a fresh one meets it from the operand's tree
                 const FaceId face = fresh.untouched[i - count];
                 const std::uint32_t o = a.soup.operand_of(face);
@@ -157,16 +161,8 @@ std::optional<FreshFaults> prove_fresh(const Arrangement& a, const Extraction& e
                 pairs.local().push_back(std::minmax(f, g));
         });
     });
-    const KeptFaces kept(a, extraction);
-    tbb::parallel_for(std::uint32_t{0}, a.soup.size(), [&](std::uint32_t o) {
-        if (!kept.any(o)) return;
-        const auto is_kept = kept.of(o);
-        a.soup.operand(o).tree.pairs(
-            sub_faces, [](std::size_t) {},
-            [&](std::size_t, std::uint32_t f, std::uint32_t i) {
-                if (suspect[fresh.sub_faces[i]] && is_kept(f)) fitter.test(fresh.sub_faces[i], o, f);
-            },
-            &progress);
+    for_each_near_kept(a, extraction, tree, false, progress, [&](std::uint32_t o, std::uint32_t f, std::uint32_t i) {
+        if (i < count && suspect[fresh.sub_faces[i]]) fitter.test(fresh.sub_faces[i], o, f);
     });
     if (progress.cancelled()) return std::nullopt;
     for (const auto& part : pairs) out.faults.pairs.insert(out.faults.pairs.end(), part.begin(), part.end());

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <limits>
+#include <ranges>
 
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_uses.h"
@@ -35,6 +36,17 @@ void ShellThickness::add(const ShellThickness& other) {
     area_ += other.area_;
 }
 
+std::vector<char> thin_shells(std::span<const ShellThickness> thickness, double digit, RoundedFaces& faces) {
+    std::vector<char> out;
+    faces.thinnest = std::numeric_limits<double>::infinity();
+    for (const ShellThickness& shell : thickness) {
+        out.push_back(shell.is_thin(digit));
+        double& extreme = out.back() ? faces.largest_move : faces.thinnest;
+        extreme = out.back() ? std::max(extreme, shell.thickness()) : std::min(extreme, shell.thickness());
+    }
+    return out;
+}
+
 void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& progress) {
     const std::vector<EdgeUse> uses = edge_uses(rounded.faces);
     if (progress.cancelled()) return;
@@ -50,7 +62,7 @@ void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& pro
     });
     std::vector<std::uint32_t> shell;
     const std::uint32_t shells = sets.number(shell);
-    std::vector<char> closed(shells, 1), drop(shells, 0);
+    std::vector<char> closed(shells, 1);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
     if (std::ranges::find(closed, 1) == closed.end() || progress.cancelled()) return;
     const auto thickness = thickness_of_shells(
@@ -58,18 +70,12 @@ void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& pro
         progress);
     if (progress.cancelled()) return;
     const double digit = last_digit(reach_of(rounded.points), precision);
-    rounded.thinnest = std::numeric_limits<double>::infinity();
-    for (std::uint32_t s = 0; s < shells; ++s) {
-        if (!closed[s]) continue;
-        drop[s] = thickness[s].is_thin(digit);
-        double& extreme = drop[s] ? rounded.largest_move : rounded.thinnest;
-        extreme = drop[s] ? std::max(extreme, thickness[s].thickness()) : std::min(extreme, thickness[s].thickness());
-    }
-    if (std::ranges::find(drop, 1) == drop.end()) return;
+    const std::vector<char> thin = thin_shells(thickness, digit, rounded);
+    auto drops = [&](std::uint32_t s) { return closed[s] && thin[s]; };
+    if (std::ranges::none_of(std::views::iota(0u, shells), drops)) return;
     std::size_t kept = 0;
-    for (std::size_t f = 0; f < rounded.faces.size(); ++f) {
-        if (!drop[shell[f]]) rounded.take(kept++, f);
-    }
+    for (std::size_t f = 0; f < rounded.faces.size(); ++f)
+        if (!drops(shell[f])) rounded.take(kept++, f);
     rounded.resize(kept);
 }
 

@@ -22,7 +22,6 @@ class ShellThickness {
     void add(const ShellThickness& other);
     /// Whether its two sides are nowhere, on average, farther apart than eight times `digit` mm.
     bool is_thin(double digit) const { return std::fabs(volume_) <= 4 * std::ldexp(digit, -exponent_) * area_; }
-    bool is_empty() const { return area_ == 0; }
     double thickness() const {  ///< mm
         return area_ > 0 ? static_cast<double>(std::ldexp(2 * std::fabs(volume_) / area_, exponent_)) : 0;
     }
@@ -58,6 +57,10 @@ std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, std::
         for (std::size_t s = 0; s < shells; ++s) out[s].add(part[s]);
     return out;
 }
+
+/// Per shell, whether it is thin (see ShellThickness); how thick those are counts as a move of the faces, and the
+/// thinnest of the others is noted. One without faces counts as thin.
+std::vector<char> thin_shells(std::span<const ShellThickness> thickness, double digit, RoundedFaces& faces);
 
 /// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have
 /// turned them inside out. How thick they were counts as a move. Leaves all as it is where it was stopped.

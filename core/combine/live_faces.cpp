@@ -23,12 +23,6 @@ int same_corners(const Triangle& a, const Triangle& b) {
     return 0;
 }
 
-Box box_of(const CornerPoints& corners) {
-    Box box;
-    for (const Vec3* p : corners) box.add(*p);
-    return box;
-}
-
 }  // namespace
 
 PointIndex::PointIndex(std::span<const Vec3> points) : slots_(std::bit_ceil(2 * points.size() + 64), 0) {

@@ -15,7 +15,7 @@
 namespace anvil {
 namespace {
 
-constexpr double hardly_bent = 1e-6;  // radians
+constexpr double hardly_bent = 1e-6;            // radians
 constexpr std::size_t many_sub_faces = 100000;  // of all pieces
 /// Faces at faults: so many are not settled one by one where the operands' points nearly coincide.
 constexpr std::size_t many_faults = 256;

@@ -47,6 +47,12 @@ using CornerPoints = std::array<const Vec3*, 3>;
 Contact triangle_contact(const CornerPoints& a, const CornerPoints& b, const PlaneFilter* plane_a = nullptr,
                          const PlaneFilter* plane_b = nullptr);
 
+inline Box box_of(const CornerPoints& corners) {
+    Box box;
+    for (const Vec3* p : corners) box.add(*p);
+    return box;
+}
+
 inline CornerPoints corner_points(std::span<const Vec3> points, const Triangle& t) {
     return {&points[t[0].value()], &points[t[1].value()], &points[t[2].value()]};
 }

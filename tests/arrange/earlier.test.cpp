@@ -14,13 +14,6 @@ namespace {
 
 using List = std::vector<std::shared_ptr<const Operand>>;
 
-std::shared_ptr<const Operand> ready(const Mesh& mesh) {
-    Progress progress;
-    auto made = make_operand(mesh, Taken::repaired, progress);
-    REQUIRE(made);
-    return *made;
-}
-
 Arrangement arranged(const List& list, const Arrangement* before = nullptr) {
     Progress progress;
     auto made = arrange(list, progress, nullptr, before);

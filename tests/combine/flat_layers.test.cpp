@@ -3,6 +3,7 @@
 
 #include "core/combine/settle_faults.h"
 #include "core/mesh/primitives.h"
+#include "tests/combine/live.h"
 #include "tests/support/support.h"
 
 using namespace anvil;
@@ -12,8 +13,6 @@ namespace {
 
 constexpr double thickness = 0x1p-44;  // mm
 const PlaneGrid grid{0x1p-48};         // mm
-
-LiveFaces live_of(const Mesh& mesh) { return LiveFaces(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size()))); }
 
 /// Numbers of two faces that look up and down, no more than `thickness` apart.
 std::pair<std::uint32_t, std::uint32_t> layers_of(const LiveFaces& live) {

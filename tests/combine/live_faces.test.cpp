@@ -1,5 +1,5 @@
 // A surface whose faces are replaced a few at a time: what lies where, and what cancels.
-#include "core/combine/live_faces.h"
+#include "tests/combine/live.h"
 
 #include <random>
 
@@ -11,8 +11,6 @@ using namespace anvil::test;
 
 namespace {
 
-LiveFaces surface_of(const Mesh& mesh) { return LiveFaces(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size()))); }
-
 std::vector<std::uint32_t> faces_at(const LiveFaces& live, VertexId v) {
     std::vector<std::uint32_t> out;
     live.for_each_at(v, [&](std::uint32_t f) { out.push_back(f); });
@@ -22,7 +20,7 @@ std::vector<std::uint32_t> faces_at(const LiveFaces& live, VertexId v) {
 }  // namespace
 
 TEST_CASE("points are found by their coordinates, however many are added") {
-    LiveFaces live = surface_of(make_box({0, 0, 0}, {1, 1, 1}));
+    LiveFaces live = live_of(make_box({0, 0, 0}, {1, 1, 1}));
     std::mt19937 random(3);
     std::uniform_real_distribution<double> any(-5, 5);
     std::vector<Vec3> points;
@@ -39,7 +37,7 @@ TEST_CASE("points are found by their coordinates, however many are added") {
 }
 
 TEST_CASE("faces at a point are the given ones that are left, and then the added ones, as they came") {
-    LiveFaces live = surface_of(make_box({0, 0, 0}, {1, 1, 1}));
+    LiveFaces live = live_of(make_box({0, 0, 0}, {1, 1, 1}));
     const VertexId v = live.face(0).corners[0];
     const std::vector<std::uint32_t> given = faces_at(live, v);
     REQUIRE(given.size() >= 3);
@@ -59,7 +57,7 @@ TEST_CASE("faces at a point are the given ones that are left, and then the added
 
 TEST_CASE("faces that come to lie on each other add up, or cancel; the result has each as often as it lies there") {
     const Mesh box = make_box({0, 0, 0}, {1, 1, 1});
-    LiveFaces live = surface_of(box);
+    LiveFaces live = live_of(box);
     const Triangle t = live.face(5).corners, turned{t[0], t[2], t[1]};
     live.add({t, {}, 1});
     CHECK(live.face(5).times == 2);

@@ -15,13 +15,6 @@ namespace {
 
 using List = std::vector<std::shared_ptr<const Operand>>;
 
-std::shared_ptr<const Operand> ready(const Mesh& mesh) {
-    Progress progress;
-    auto made = make_operand(mesh, Taken::repaired, progress);
-    REQUIRE(made);
-    return *made;
-}
-
 /// The union of all operands, or the first less the others, rounded.
 struct Rounded {
     Arrangement arrangement;

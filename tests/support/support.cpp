@@ -67,6 +67,13 @@ double winding_number(const Mesh& mesh, const Vec3& p) {
     return sum / (4 * std::numbers::pi);
 }
 
+std::shared_ptr<const Operand> ready(const Mesh& mesh) {
+    Progress progress;
+    auto made = make_operand(mesh, Taken::repaired, progress);
+    REQUIRE(made);
+    return *made;
+}
+
 Mesh moved(Mesh mesh, const Vec3& by) { return transformed(std::move(mesh), translation(by)); }
 Mesh turned(Mesh mesh, double radians, const Vec3& axis) {
     return transformed(std::move(mesh), rotation(radians, axis));

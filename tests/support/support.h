@@ -32,6 +32,9 @@ Combined combined_touching(Operation operation, const std::vector<Mesh>& operand
 /// J. Strackee, "The Solid Angle of a Plane Triangle", IEEE Trans. Biomed. Eng. 30 (1983).
 double winding_number(const Mesh& mesh, const Vec3& p);
 
+/// The mesh as an operand, repaired where it has to be.
+std::shared_ptr<const Operand> ready(const Mesh& mesh);
+
 Mesh moved(Mesh mesh, const Vec3& by);
 Mesh turned(Mesh mesh, double radians, const Vec3& axis);
 
