@@ -37,17 +37,18 @@ PointDefinition key_of(const FoundContact& found, const ContactPoint& c) {
     return {{edge[0], edge[1], (c.side == 0 ? found.b : found.a).value(), PointDefinition::no_edge}};
 }
 
-HomogeneousPoint construct(const Soup& soup, const PointDefinition& key) {
+/// Returns it rounded.
+Vec3 define(ExactPoint& exact, const Soup& soup, const PointDefinition& key) {
     auto point = [&](std::uint32_t v) -> const Vec3& { return soup.point(VertexId(v)); };
     const Vec3 &p = point(key.n[0]), &q = point(key.n[1]);
     if (key.n[3] == PointDefinition::no_edge) {
         const FaceId f(key.n[2]);
-        return line_plane_point(p, q, soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2));
+        return exact.define_by_line_and_plane(p, q, soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2));
     }
     // Two crossing edges span a plane; any axis along which it has area will do.
     const Vec3 &r = point(key.n[2]), &s = point(key.n[3]);
     const int axis = projection_axis(p, q, r) >= 0 ? projection_axis(p, q, r) : projection_axis(p, q, s);
-    return line_line_point(p, q, r, s, axis);
+    return exact.define_by_lines(p, q, r, s, axis);
 }
 
 }  // namespace
@@ -150,14 +151,12 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         if (touched[v.value()]) out.touched.push_back(v);
 
     if (earlier) earlier->match(fresh);
-    points.add_all(fresh.size(), [&](std::size_t i, HomogeneousPoint& exact, Vec3& approx) {
+    points.add_all(fresh.size(), [&](std::size_t i, ExactPoint& exact, Vec3& approx) {
         if (progress.cancelled()) return;
-        if (const HomogeneousPoint* known = earlier ? earlier->point(i, approx) : nullptr) {
+        if (const ExactPoint* known = earlier ? earlier->point(i, approx) : nullptr)
             exact = *known;
-            return;
-        }
-        exact = construct(soup, fresh[i]);
-        approx = rounded(exact);
+        else
+            approx = define(exact, soup, fresh[i]);
     });
     if (progress.cancelled()) return cancelled_error();
     points.identify(out.touched);

@@ -46,7 +46,7 @@ void EarlierArrangement::match(std::span<const PointDefinition> definitions) {
         if (const auto at = number.find(definitions[i]); at != number.end()) take(i, at->second);
 }
 
-const HomogeneousPoint* EarlierArrangement::point(std::size_t number, Vec3& approx) const {
+const ExactPoint* EarlierArrangement::point(std::size_t number, Vec3& approx) const {
     if (added_before_[number] == none) return nullptr;
     const PointView view = before_.points.view(VertexId(input_count_ + added_before_[number]));
     approx = view.approx;

@@ -17,7 +17,7 @@ class EarlierArrangement {
     /// Looks for the points that are defined as they were; to be called before what follows.
     void match(std::span<const PointDefinition> definitions);
     /// The one of that number among those, or null where it is to be constructed.
-    const HomogeneousPoint* point(std::size_t number, Vec3& approx) const;
+    const ExactPoint* point(std::size_t number, Vec3& approx) const;
 
     /// Finds the cluster as it was, where it was split into sub-faces without points of their own.
     /// `points`: with the crossings' points, identified.

@@ -7,7 +7,7 @@
 
 namespace anvil {
 
-VertexId PointTable::add(HomogeneousPoint point, const Vec3& approx) {
+VertexId PointTable::add(ExactPoint point, const Vec3& approx) {
     const VertexId v(size());
     added_.push_back({std::move(point), approx, v});
     return v;

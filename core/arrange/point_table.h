@@ -20,7 +20,7 @@ class PointTable {
     std::size_t size() const { return input_count_ + added_.size(); }
     std::size_t input_count() const { return input_count_; }
     /// `approx`: the point `rounded`.
-    VertexId add(HomogeneousPoint point, const Vec3& approx);
+    VertexId add(ExactPoint point, const Vec3& approx);
     /// Adds so many at once; fill(i, exact, approx) is called for each, side by side.
     template <class Fill>
     void add_all(std::size_t count, const Fill& fill) {
@@ -60,7 +60,7 @@ class PointTable {
 
   private:
     struct Added {
-        HomogeneousPoint exact;
+        ExactPoint exact;
         Vec3 approx;
         VertexId same;
     };

@@ -29,7 +29,7 @@ struct Line {
 /// What became of a cluster. Corners below `new_base` are numbers of the table, those above are new points.
 struct ClusterParts {
     struct NewPoint {
-        HomogeneousPoint exact;
+        ExactPoint exact;
         Vec3 approx;
     };
     std::list<NewPoint> new_points;  // stay in place; mostly none
@@ -107,7 +107,7 @@ class ClusterSubdivider {
         return [this](int a, int b) {
             HomogeneousPoint exact = cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]);
             const Vec3 approx = rounded(exact);
-            parts_.new_points.push_back({std::move(exact), approx});
+            parts_.new_points.push_back({ExactPoint(std::move(exact)), approx});
             const ClusterParts::NewPoint& p = parts_.new_points.back();
             numbers_.push_back(static_cast<std::uint32_t>(points_.size() + parts_.new_points.size() - 1));
             return PointView{p.approx, &p.exact};

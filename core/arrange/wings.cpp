@@ -8,6 +8,7 @@
 #include <tuple>
 
 #include "core/arrange/half_edges.h"
+#include "core/base/sort.h"
 #include "core/spatial/by_ranges.h"
 
 namespace anvil {
@@ -51,6 +52,7 @@ class RadialOrder {
 
     /// Sorts the wings of one edge by angle, from the first one on.
     void sort(std::span<Wing> wings) const {
+        if (wings.size() == 4 && sort_two_planes(wings)) return;
         const Wing first = wings[0];
         auto half = [&](const Wing& w) {  // 0: within half a turn ahead, 1: opposite, 2: beyond
             const int s = ahead(first, w);
@@ -67,6 +69,20 @@ class RadialOrder {
     }
 
   private:
+    /// Where two faces cross, each has a wing on either side, since those of one plane cannot overlap: one question
+    /// tells the order of all four.
+    bool sort_two_planes(std::span<Wing> wings) const {
+        const FaceId first = wings[0].plane;
+        const auto opposite = std::find_if(wings.begin() + 1, wings.end(), [&](const Wing& w) { return w.plane == first; });
+        if (opposite == wings.end()) return false;
+        std::swap(wings[2], *opposite);
+        Wing &one = wings[1], &other = wings[3];
+        if (one.plane == first || one.plane != other.plane) return false;
+        const int side = ahead(wings[0], one);
+        if (side < 0) std::swap(one, other);
+        return side != 0;
+    }
+
     /// +1 where b lies within half a turn ahead of a, -1 behind, 0 opposite. Faces never overlap, so two at one edge
     /// cannot lie on each other.
     int ahead(const Wing& a, const Wing& b) const {
@@ -100,7 +116,13 @@ std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const A
     tbb::parallel_for(std::size_t{0}, ranges.size(), [&](std::size_t r) {
         if (progress.cancelled()) return;
         const std::span<Wing> here = ranges.range(r);
-        std::ranges::sort(here, {}, [](const Wing& w) { return std::tuple(w.low, w.high, w.element, w.plane); });
+        auto for_each = [&](const auto& visit, bool) { std::ranges::for_each(here, visit); };
+        const std::vector<Wing> sorted = sorted_by_number<Wing>(
+            here.size(), for_each, [](const Wing& w) { return w.low.value(); },
+            [](const Wing& a, const Wing& b) {
+                return std::tie(a.high, a.element, a.plane) < std::tie(b.high, b.element, b.plane);
+            });
+        std::ranges::copy(sorted, here.begin());
         for_each_run(here, same_edge, [&](std::span<Wing> edge) {
             if (edge.size() > 2) order.sort(edge);
         });

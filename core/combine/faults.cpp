@@ -48,8 +48,9 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tr
         [&](std::size_t tasks) { per_task.resize(tasks); },
         [&](std::size_t task, std::uint32_t f, std::uint32_t g) {
             if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
-            if (triangle_contact(corner_points(points, faces[f]), corner_points(points, faces[g])).beyond_shared())
-                per_task[task].emplace_back(f, g);
+            const CornerPoints a = corner_points(points, faces[f]), b = corner_points(points, faces[g]);
+            // The tree's boxes are in single precision: nearly coincident faces beside each other all meet there.
+            if (box_of(a).meets(box_of(b)) && triangle_contact(a, b).beyond_shared()) per_task[task].emplace_back(f, g);
         },
         &progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
     if (!complete) return std::nullopt;

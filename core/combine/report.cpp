@@ -5,6 +5,7 @@
 #include <set>
 #include <tuple>
 
+#include "core/base/sort.h"
 #include "core/combine/surface_lines.h"
 #include "core/mesh/edge_uses.h"
 
@@ -45,11 +46,16 @@ std::vector<Link> find_links(const Arrangement& arrangement, std::span<const Ext
 
 /// Chains the links of one pair of operands: from ends and forks first, then round what is left.
 void chain(const Arrangement& arrangement, std::span<const Link> links, std::vector<CrossingCurve>& curves) {
-    std::map<VertexId, std::vector<std::size_t>> at;
-    for (std::size_t i = 0; i < links.size(); ++i) {
-        at[links[i].from].push_back(i);
-        at[links[i].to].push_back(i);
-    }
+    struct End {
+        VertexId v;
+        std::size_t link;
+    };
+    std::vector<End> ends;
+    ends.reserve(2 * links.size());
+    for (std::size_t i = 0; i < links.size(); ++i) ends.push_back({links[i].from, i}), ends.push_back({links[i].to, i});
+    sort_by_number(
+        ends, [](const End& e) { return e.v.value(); }, [](const End& x, const End& y) { return x.link < y.link; });
+    auto at = [&](VertexId v) { return std::ranges::equal_range(ends, v, {}, &End::v); };
     std::vector<char> used(links.size(), 0);
     auto walk = [&](VertexId start, std::size_t first) {
         CrossingCurve curve{links[first].a, links[first].b, {arrangement.points.approx(start)}, false};
@@ -62,18 +68,20 @@ void chain(const Arrangement& arrangement, std::span<const Link> links, std::vec
                 break;
             }
             curve.points.push_back(arrangement.points.approx(v));
-            const auto& here = at[v];
+            const auto here = at(v);
             if (here.size() != 2) break;
-            const std::size_t next = used[here[0]] ? here[1] : here[0];
+            const std::size_t next = used[here[0].link] ? here[1].link : here[0].link;
             if (used[next]) break;
             i = next;
         }
         curves.push_back(std::move(curve));
     };
-    for (const auto& [v, here] : at)
-        if (here.size() != 2)
-            for (const std::size_t i : here)
-                if (!used[i]) walk(v, i);
+    auto same_end = [](const End& x, const End& y) { return x.v == y.v; };
+    for_each_run(std::span<const End>(ends), same_end, [&](std::span<const End> here) {
+        if (here.size() == 2) return;
+        for (const End& end : here)
+            if (!used[end.link]) walk(end.v, end.link);
+    });
     for (std::size_t i = 0; i < links.size(); ++i)
         if (!used[i]) walk(links[i].from, i);
 }

@@ -17,7 +17,7 @@ namespace {
 
 /// Upper bound of the distance between a point and its rounded coordinates; 0 where it is exactly there.
 double rounding_move(const PointView& p) {
-    if (p.is_explicit() || same_point(p, PointView{p.approx})) return 0;
+    if (is_rounded_point(p)) return 0;
     auto half_ulp = [](double v) { return (std::nextafter(std::fabs(v), HUGE_VAL) - std::fabs(v)) / 2; };
     // Not by squares, which are 0 where coordinates are tiny: then no face would be suspected.
     return std::numbers::sqrt3 * largest_component({half_ulp(p.approx.x), half_ulp(p.approx.y), half_ulp(p.approx.z)});

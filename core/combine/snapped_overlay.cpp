@@ -113,9 +113,11 @@ class Overlay {
     PointView crossing_of(int a, int b) {
         const auto& [p, q] = segments_[static_cast<std::size_t>(a)];
         const auto& [r, s] = segments_[static_cast<std::size_t>(b)];
-        crossings_.push_back(
-            line_line_point(out_.points[p], out_.points[q], out_.points[r], out_.points[s], seen_axis));
-        return PointView{rounded(crossings_.back()), &crossings_.back()};
+        // Known at once, since the points move when there are more.
+        HomogeneousPoint exact =
+            line_line_point(out_.points[p], out_.points[q], out_.points[r], out_.points[s], seen_axis);
+        const Vec3 approx = rounded(exact);
+        return PointView{approx, &crossings_.emplace_back(std::move(exact))};
     }
 
     /// Per segment, points of the triangulation within it, in no order.
@@ -315,7 +317,7 @@ class Overlay {
     SnappedOverlay out_;
     std::vector<EdgeKey> segments_;           // sorted
     std::vector<int> number_;                 // per point, in the triangulation
-    std::deque<HomogeneousPoint> crossings_;  // stay in place
+    std::deque<ExactPoint> crossings_;        // stay in place
 };
 
 }  // namespace

@@ -1,8 +1,9 @@
 // Based on: M. Attene, "Indirect Predicates for Geometric Constructions" (2020): new points are kept as what
-// defines them, and decisions are made on the definition. We depart from it in keeping the exact homogeneous
-// coordinates with each point, and in filtering on its correctly rounded Cartesian ones.
+// defines them, and decisions are made on the definition. We depart from it in filtering on each point's correctly
+// rounded Cartesian coordinates, and in keeping its exact homogeneous ones once they were needed.
 #include "core/exact/implicit_point.h"
 
+#include "core/exact/double_double.h"
 #include "core/exact/predicates.h"
 #include "core/exact/stages.h"
 
@@ -39,7 +40,7 @@ Bounded bounded(const PointView& p, int axis) {
     return {v, std::fabs(v) * Bounded::u * Bounded::slack + 0x1p-1074};
 }
 
-HomogeneousPoint exact_of(const PointView& p) { return p.exact ? *p.exact : homogeneous(p.approx); }
+HomogeneousPoint exact_of(const PointView& p) { return p.exact ? p.exact->coordinates() : homogeneous(p.approx); }
 
 int orient2d_of(const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c, int axis) {
     const Projection k(axis);
@@ -121,6 +122,80 @@ HomogeneousPoint centroid(const HomogeneousPoint& a, const HomogeneousPoint& b, 
     return {sum(0), sum(1), sum(2), Dyadic(3L) * a.w * wa};
 }
 
+ExactPoint::ExactPoint(const ExactPoint& o) : by_(o.by_), axis_(o.axis_), surely_rounded_(o.surely_rounded_) {
+    if (by_[0]) return;
+    if (const HomogeneousPoint* known = o.known_.load(std::memory_order_acquire)) known_ = new HomogeneousPoint(*known);
+}
+ExactPoint::ExactPoint(ExactPoint&& o) noexcept
+    : known_(o.known_.exchange(nullptr)), by_(o.by_), axis_(o.axis_), surely_rounded_(o.surely_rounded_) {}
+ExactPoint& ExactPoint::operator=(ExactPoint o) noexcept {
+    by_ = o.by_;
+    axis_ = o.axis_;
+    surely_rounded_ = o.surely_rounded_;
+    o.known_ = known_.exchange(o.known_.load());
+    return *this;
+}
+
+Vec3 ExactPoint::define_by_line_and_plane(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, const Vec3& t) {
+    by_ = {&p, &q, &r, &s, &t};
+    axis_ = plane;
+    return round_definition();
+}
+Vec3 ExactPoint::define_by_lines(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, int axis) {
+    by_ = {&p, &q, &r, &s, nullptr};
+    axis_ = static_cast<std::int8_t>(axis);
+    return round_definition();
+}
+
+HomogeneousPoint ExactPoint::construct() const {
+    const auto [p, q, r, s, t] = by_;
+    return axis_ == plane ? line_plane_point(*p, *q, *r, *s, *t) : line_line_point(*p, *q, *r, *s, axis_);
+}
+
+const HomogeneousPoint& ExactPoint::coordinates() const {
+    if (const HomogeneousPoint* known = known_.load(std::memory_order_acquire)) return *known;
+    const HomogeneousPoint* expected = nullptr;
+    const auto* made = new HomogeneousPoint(construct());
+    if (known_.compare_exchange_strong(expected, made, std::memory_order_acq_rel)) return *made;
+    delete made;  // another thread was faster
+    return *expected;
+}
+
+Vec3 ExactPoint::round_definition() {
+    struct Pairs {
+        DoubleDouble n[3];
+        Pairs(const Vec3& a, const Vec3& b)
+            : n{exact_pair(a.x, b.x), exact_pair(a.y, b.y), exact_pair(a.z, b.z)} {}
+    };
+    const auto [p, q, r, s, t] = by_;
+    const Pairs direction(*q, *p), to(*r, *p), side(*s, *r);
+    DoubleDouble numerator, denominator;
+    if (axis_ == plane) {
+        const Pairs other(*t, *r);
+        for (int k = 0; k < 3; ++k) {
+            const int i = (k + 1) % 3, j = (k + 2) % 3;
+            const DoubleDouble normal = side.n[i] * other.n[j] - side.n[j] * other.n[i];
+            numerator = numerator + normal * to.n[k];
+            denominator = denominator + normal * direction.n[k];
+        }
+    } else {
+        const Projection k(axis_);
+        numerator = to.n[k.u] * side.n[k.v] - to.n[k.v] * side.n[k.u];
+        denominator = direction.n[k.u] * side.n[k.v] - direction.n[k.v] * side.n[k.u];
+    }
+    const DoubleDouble part = numerator / denominator;
+    Vec3 out;
+    surely_rounded_ = false;
+    for (int k = 0; k < 3; ++k) {
+        const DoubleDouble coordinate = DoubleDouble{(*p)[k], 0, 0} + direction.n[k] * part;
+        const std::optional<double> nearest = nearest_double(coordinate);
+        if (!nearest) return rounded(coordinates());
+        out[k] = *nearest;
+        surely_rounded_ = surely_rounded_ || surely_between_doubles(coordinate);
+    }
+    return out;
+}
+
 int orient2d(const PointView& a, const PointView& b, const PointView& c, int axis) {
     if (a.is_explicit() && b.is_explicit() && c.is_explicit()) return orient2d(a.approx, b.approx, c.approx, axis);
     using exact_detail::note;
@@ -150,7 +225,7 @@ int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const PointView& p) 
     }
     note(Stage::exact);
     const DyadicVec n = cross(difference(b, a), difference(c, a));
-    const HomogeneousPoint& h = *p.exact;
+    const HomogeneousPoint& h = p.exact->coordinates();
     const Dyadic d =
         n.x * (h.x - h.w * Dyadic(a.x)) + n.y * (h.y - h.w * Dyadic(a.y)) + n.z * (h.z - h.w * Dyadic(a.z));
     return d.sign();
@@ -190,6 +265,10 @@ int compare_heights(const PointView& at, const Vec3 (&a)[3], const Vec3 (&b)[3],
 
 bool same_point(const PointView& a, const PointView& b) {
     return a.approx == b.approx && compare(a, b, 0) == 0 && compare(a, b, 1) == 0 && compare(a, b, 2) == 0;
+}
+
+bool is_rounded_point(const PointView& p) {
+    return p.is_explicit() || (!p.exact->is_surely_rounded() && same_point(p, PointView{p.approx}));
 }
 
 }  // namespace anvil

@@ -1,5 +1,10 @@
 #pragma once
 
+#include <array>
+#include <atomic>
+#include <cstdint>
+#include <utility>
+
 #include "core/base/vec3.h"
 #include "core/exact/dyadic.h"
 
@@ -31,11 +36,44 @@ Vec3 rounded(const HomogeneousPoint& p);
 /// The centre of three points, exactly.
 HomogeneousPoint centroid(const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c);
 
+/// What a point is exactly: its coordinates, or what defines it; then its coordinates are worked out when they are first
+/// asked for, from any thread.
+class ExactPoint {
+  public:
+    ExactPoint() = default;
+    ExactPoint(HomogeneousPoint known) : known_(new HomogeneousPoint(std::move(known))) {}
+    /// Of one that is defined, the definition only.
+    ExactPoint(const ExactPoint& o);
+    ExactPoint(ExactPoint&& o) noexcept;
+    ExactPoint& operator=(ExactPoint o) noexcept;
+    ~ExactPoint() { delete known_.load(std::memory_order_relaxed); }
+
+    /// Defines it as `line_plane_point` or `line_line_point`, and returns the point `rounded`. The points given must
+    /// outlive it.
+    Vec3 define_by_line_and_plane(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, const Vec3& t);
+    Vec3 define_by_lines(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, int axis);
+
+    /// Precondition: it is known or defined.
+    const HomogeneousPoint& coordinates() const;
+    /// Whether it is surely not the point that it is rounded to.
+    bool is_surely_rounded() const { return surely_rounded_; }
+
+  private:
+    static constexpr int plane = -1;
+    Vec3 round_definition();
+    HomogeneousPoint construct() const;
+
+    mutable std::atomic<const HomogeneousPoint*> known_{nullptr};
+    std::array<const Vec3*, 5> by_{};  // a line and a plane, or two lines
+    std::int8_t axis_ = plane;         // for two lines
+    bool surely_rounded_ = false;
+};
+
 /// A point as the predicates take it: its coordinates rounded to the nearest doubles, and, unless those are the
 /// point itself, what it is exactly. Refers to storage that must outlive it.
 struct PointView {
     Vec3 approx;
-    const HomogeneousPoint* exact = nullptr;
+    const ExactPoint* exact = nullptr;
 
     bool is_explicit() const { return exact == nullptr; }
 };
@@ -58,5 +96,8 @@ int compare_heights(const PointView& at, const Vec3 (&a)[3], const Vec3 (&b)[3],
 
 /// Whether two points are the same point of space.
 bool same_point(const PointView& a, const PointView& b);
+
+/// Whether a point is the one that it is rounded to.
+bool is_rounded_point(const PointView& p);
 
 }  // namespace anvil

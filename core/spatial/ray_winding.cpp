@@ -5,10 +5,10 @@
 namespace anvil {
 
 SideRay::SideRay(const std::array<PointView, 3>& corners, const CornerPoints& plane) {
-    auto exact = [](const PointView& p) { return p.exact ? *p.exact : homogeneous(p.approx); };
+    auto exact = [](const PointView& p) { return p.exact ? p.exact->coordinates() : homogeneous(p.approx); };
     axis_ = projection_axis(*plane[0], *plane[1], *plane[2]);
     exact_ = centroid(exact(corners[0]), exact(corners[1]), exact(corners[2]));
-    approx_ = rounded(exact_);
+    approx_ = rounded(exact_.coordinates());
     // The ray runs along +axis and starts just off the face, on the side to which it points.
     front_ = orient2d(*plane[0], *plane[1], *plane[2], axis_) > 0;
 }

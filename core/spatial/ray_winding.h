@@ -66,7 +66,7 @@ class SideRay {
     bool in_reach(const Box& box) const;
     PointView start() const { return {approx_, &exact_}; }
 
-    HomogeneousPoint exact_;
+    ExactPoint exact_;
     Vec3 approx_;
     int axis_;
     bool front_;

@@ -31,8 +31,9 @@ Q rational(const Dyadic& d) {
 Q3 rational(const Vec3& p) { return {Q(p.x), Q(p.y), Q(p.z)}; }
 Q3 rational(const PointView& p) {
     if (p.is_explicit()) return rational(p.approx);
-    const Q w = rational(p.exact->w);
-    return {rational(p.exact->x) / w, rational(p.exact->y) / w, rational(p.exact->z) / w};
+    const HomogeneousPoint& h = p.exact->coordinates();
+    const Q w = rational(h.w);
+    return {rational(h.x) / w, rational(h.y) / w, rational(h.z) / w};
 }
 
 using Tri = std::array<Q3, 3>;

@@ -153,14 +153,16 @@ TEST_CASE("a segment becomes a chain of edges, through whatever points lie on it
 }
 
 TEST_CASE("segments that cross get the exact point where they do, and both go on through it") {
-    std::deque<HomogeneousPoint> made;
+    std::deque<ExactPoint> made;
     const std::pair<Vec3, Vec3> lines[] = {
         {{1, 2, 0}, {40, 31, 0}}, {{1, 30, 0}, {40, 3, 0}}, {{20, 1, 0}, {21, 45, 0}}};
     int crossings = 0;
     PlanarTriangulation t = large([&](int x, int y) {
         ++crossings;
-        made.push_back(line_line_point(lines[x].first, lines[x].second, lines[y].first, lines[y].second, axis));
-        return PointView{rounded(made.back()), &made.back()};
+        ExactPoint& point = made.emplace_back();
+        const Vec3 approx =
+            point.define_by_lines(lines[x].first, lines[x].second, lines[y].first, lines[y].second, axis);
+        return PointView{approx, &point};
     });
     for (int k = 0; k < 3; ++k) {
         const int a = t.insert({lines[k].first}), b = t.insert({lines[k].second});
