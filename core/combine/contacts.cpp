@@ -30,7 +30,8 @@ class Separator {
         normals_ = fan_normals(mesh, pinches_);
         find_groups(mesh, settled.mesh.points.size());
         RoundedFaces faces = unmoved(std::move(mesh), std::move(source));
-        faces.thinnest = settled.thinnest;
+        faces.thickness = settled.thickness;
+        if (!faces.thickness.empty()) faces.thickness.resize(faces.faces.size(), 0);  // what was split is behind
         live_.emplace(std::move(faces));
     }
 
@@ -59,6 +60,8 @@ class Separator {
     }
     RoundedFaces result() && { return std::move(*live_).result(); }
     double largest_step() const { return largest_step_; }
+    /// Whether a step may have turned a crumb inside out: shells much thicker than it stay as they are.
+    bool may_have_turned() const { return !live_->added_to_thicker_shells(8 * largest_step_); }
 
   private:
     /// Pinched points that faces connect, and those faces.
@@ -174,13 +177,14 @@ Result<bool> separate(Settled& settled, const Pinches& pinches, Precision precis
     const auto all = separator.run(effort);
     if (!all) return all;
     if (separator.largest_step() > 0) {
+        const bool may_have_turned = separator.may_have_turned();
         RoundedFaces apart = std::move(separator).result();
-        // A crumb may have been turned inside out by a step: what is enclosed is what counts.
-        if (*all)
+        // Where a crumb was turned inside out, what is enclosed is what counts.
+        if (*all && may_have_turned)
             if (const auto done = keep_enclosed(apart, precision, progress); !done) return done.error();
         settled.mesh = as_mesh(apart);
         settled.source = std::move(apart.source);
-        settled.thinnest = apart.thinnest;
+        settled.thickness = std::move(apart.thickness);
         settled.contact_step = std::max(settled.contact_step, separator.largest_step());
     }
     return all;
@@ -207,13 +211,13 @@ Result<std::optional<bool>> apart_after(Settled& settled, const SettlingOptions&
                                         Progress& progress) {
     RoundedFaces all = unmoved(settled.mesh, settled.source);
     all.largest_move = settled.largest_move;
-    all.thinnest = settled.thinnest;
+    all.thickness = settled.thickness;
     auto tried = settle_faults(std::move(all), {}, options, progress);
     if (!tried) return tried.error();
     if (tried->faulty) return std::optional<bool>();
     settled.mesh = as_mesh(tried->rounded);
     settled.source = std::move(tried->rounded.source);
-    settled.thinnest = tried->rounded.thinnest;
+    settled.thickness = std::move(tried->rounded.thickness);
     settled.largest_move = tried->rounded.largest_move;
     const Pinches left = find_pinches(settled.mesh, progress);
     if (progress.cancelled()) return cancelled_error();

@@ -3,6 +3,7 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <limits>
 
@@ -136,26 +137,40 @@ class Rooms {
         return true;
     }
 
-    /// A ray from one face of each shell says how often that is enclosed. Shells are few, so the rays have the tree.
+    /// A ray from one face of each shell says how often that is enclosed. Shells are few, so each face looks for rays:
+    /// among those along one axis, sorted across it, few are where a face is.
     void wind_shells(const Progress& progress) {
+        struct Place {
+            double across;
+            std::uint32_t shell;
+        };
         const double reach = reach_of(faces_.points);
         std::vector<SideRay> rays;
         std::vector<Box> boxes;
-        for (const std::uint32_t f : seed_) {
-            const CornerPoints c = corner_points(faces_.points, faces_.faces[f]);
-            rays.emplace_back(std::array{PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c);
-            boxes.push_back(rays.back().box_up_to(reach));
+        std::array<std::vector<Place>, 3> along;
+        for (std::uint32_t s = 0; s < shells(); ++s) {
+            const CornerPoints c = corner_points(faces_.points, faces_.faces[seed_[s]]);
+            const SideRay& ray = rays.emplace_back(std::array{PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c);
+            boxes.push_back(ray.box_up_to(reach));
+            const int axis = ray.axis();
+            along[static_cast<std::size_t>(axis)].push_back({boxes.back().low[Projection(axis).u], s});
         }
-        const BoxTree tree(boxes);
+        for (auto& places : along) std::ranges::sort(places, {}, &Place::across);
         std::vector<int> times(rays.size(), 0);
         tbb::parallel_for(std::size_t{0}, faces_.faces.size(), [&](std::size_t f) {
             if (f % 1024 == 0 && progress.cancelled()) return;
             const CornerPoints c = corner_points(faces_.points, faces_.faces[f]);
             const Box box = box_of(c);
-            tree.overlapping(box, [&](std::uint32_t s) {
-                if (!box.meets(boxes[s])) return;
-                if (const int sign = rays[s].passage(c)) std::atomic_ref<int>(times[s]).fetch_add(sign);
-            });
+            for (int axis = 0; axis < 3; ++axis) {
+                const auto& places = along[static_cast<std::size_t>(axis)];
+                const int u = Projection(axis).u;
+                auto place = std::ranges::lower_bound(places, box.low[u], {}, &Place::across);
+                for (; place != places.end() && place->across <= box.high[u]; ++place) {
+                    const std::uint32_t s = place->shell;
+                    if (!box.meets(boxes[s])) continue;
+                    if (const int sign = rays[s].passage(c)) std::atomic_ref<int>(times[s]).fetch_add(sign);
+                }
+            }
         });
         std::vector<int> more;
         for (std::size_t s = 0; s < rays.size(); ++s)
@@ -177,16 +192,17 @@ class Rooms {
 bool keep_by_rooms(RoundedFaces& faces, Precision precision, const Progress& progress) {
     Rooms rooms(faces);
     if (!rooms.find(progress)) return false;
-    const auto thickness = thickness_of_shells(
-        faces, rooms.shells(), [&](std::size_t f) { return rooms.shell(f); },
-        [&](std::size_t f) { return rooms.turn(f); }, progress);
+    auto shell = [&](std::size_t f) { return rooms.shell(f); };
+    auto turn = [&](std::size_t f) { return rooms.turn(f); };
+    const auto thickness = thickness_of_shells(faces, rooms.shells(), shell, turn, progress);
     if (progress.cancelled()) return false;
+    note_thickness(thickness, shell, turn, faces);
     const double digit = last_digit(reach_of(faces.points), precision);
     const std::vector<char> thin = thin_shells(thickness, digit, faces);
     std::size_t next = 0;
     for (std::size_t f = 0; f < faces.faces.size(); ++f) {
-        const int turn = rooms.turn(f);
-        if (turn != 0 && !thin[rooms.shell(f)]) faces.take(next++, f, turn < 0);
+        const int times = turn(f);
+        if (times != 0 && !thin[shell(f)]) faces.take(next++, f, times < 0);
     }
     faces.resize(next);
     return true;

@@ -1,7 +1,6 @@
 #include "core/combine/flakes.h"
 
 #include <algorithm>
-#include <limits>
 #include <ranges>
 
 #include "core/mesh/disjoint_sets.h"
@@ -38,11 +37,9 @@ void ShellThickness::add(const ShellThickness& other) {
 
 std::vector<char> thin_shells(std::span<const ShellThickness> thickness, double digit, RoundedFaces& faces) {
     std::vector<char> out;
-    faces.thinnest = std::numeric_limits<double>::infinity();
     for (const ShellThickness& shell : thickness) {
         out.push_back(shell.is_thin(digit));
-        double& extreme = out.back() ? faces.largest_move : faces.thinnest;
-        extreme = out.back() ? std::max(extreme, shell.thickness()) : std::min(extreme, shell.thickness());
+        if (out.back()) faces.largest_move = std::max(faces.largest_move, shell.thickness());
     }
     return out;
 }
@@ -65,10 +62,11 @@ void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& pro
     std::vector<char> closed(shells, 1);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
     if (std::ranges::find(closed, 1) == closed.end() || progress.cancelled()) return;
-    const auto thickness = thickness_of_shells(
-        rounded, shells, [&](std::size_t f) { return shell[f]; }, [&](std::size_t f) { return closed[shell[f]]; },
-        progress);
+    auto shell_of = [&](std::size_t f) { return shell[f]; };
+    auto is_closed = [&](std::size_t f) { return closed[shell[f]]; };
+    const auto thickness = thickness_of_shells(rounded, shells, shell_of, is_closed, progress);
     if (progress.cancelled()) return;
+    note_thickness(thickness, shell_of, is_closed, rounded);
     const double digit = last_digit(reach_of(rounded.points), precision);
     const std::vector<char> thin = thin_shells(thickness, digit, rounded);
     auto drops = [&](std::uint32_t s) { return closed[s] && thin[s]; };

@@ -58,9 +58,21 @@ std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, std::
     return out;
 }
 
-/// Per shell, whether it is thin (see ShellThickness); how thick those are counts as a move of the faces, and the
-/// thinnest of the others is noted. One without faces counts as thin.
+/// Per shell, whether it is thin (see ShellThickness); how thick those are counts as a move of the faces. One without
+/// faces counts as thin.
 std::vector<char> thin_shells(std::span<const ShellThickness> thickness, double digit, RoundedFaces& faces);
+
+/// Notes per face how thick its shell is. `shell(face)`: its number; `closed(face)`: whether it is closed.
+template <class Shell, class Closed>
+void note_thickness(std::span<const ShellThickness> thickness, const Shell& shell, const Closed& closed,
+                    RoundedFaces& faces) {
+    std::vector<float> of;
+    for (const ShellThickness& s : thickness)  // a little less than it is, rather than more
+        of.push_back(std::nextafter(static_cast<float>(s.thickness()), 0.0f));
+    faces.thickness.assign(faces.faces.size(), 0);
+    for (std::size_t f = 0; f < faces.faces.size(); ++f)
+        if (closed(f)) faces.thickness[f] = of[shell(f)];
+}
 
 /// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have
 /// turned them inside out. How thick they were counts as a move. Leaves all as it is where it was stopped.

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_set>
 
 #include "core/combine/flakes.h"
 #include "core/exact/predicates.h"
@@ -60,7 +61,7 @@ LiveFaces::LiveFaces(RoundedFaces rounded)
       alive_count_(triangles_.size()),
       given_(triangles_.size()),
       largest_move_(rounded.largest_move),
-      thinnest_(rounded.thinnest),
+      thickness_(std::move(rounded.thickness)),
       start_(points_.size() + 1, 0),
       last_at_(points_.size(), none) {
     const double reach = reach_of(points_);
@@ -200,17 +201,19 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
     Dropped out;
     enum : char { unknown, met, thick };
     constexpr std::size_t most_in_crumb = 2048;
-    const bool all_were_thick = thinnest_ > 8 * std::max(digit, grid);
+    const double thin = 8 * std::max(digit, grid);
     thick_.resize(size(), unknown);
     const std::vector<std::uint32_t> seeds = fresh_;
     for (const std::uint32_t seed : seeds) {
         if (!alive(seed) || thick_[seed] != unknown) continue;
         std::vector<std::uint32_t> shell{seed};
-        bool whole = true;
+        bool whole = true, any_was_thick = false, any_was_thin = false;
         thick_[seed] = met;
         ShellThickness thickness(exponent_);
         for (std::size_t i = 0; i < shell.size() && whole; ++i) {
-            whole = !all_were_thick || shell.size() <= most_in_crumb;  // what came off such a shell is small
+            if (shell[i] < given_) (was_thicker(shell[i], thin) ? any_was_thick : any_was_thin) = true;
+            // What comes off a thick shell is small.
+            whole = !any_was_thick || any_was_thin || shell.size() <= most_in_crumb;
             const Triangle t = triangles_[shell[i]];
             thickness.add(corners(shell[i]), times_[shell[i]]);
             for (std::size_t k = 0; k < 3; ++k) {
@@ -238,6 +241,31 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
     return out;
 }
 
+bool LiveFaces::added_to_thicker_shells(double least) const {
+    std::vector<std::uint32_t> reached;
+    std::unordered_set<std::uint32_t> met;
+    bool any_was_thin = false;
+    auto look_around = [&](std::uint32_t f, const auto& visit) {
+        const Triangle& t = triangles_[f];
+        for (std::size_t k = 0; k < 3; ++k) for_each_along(t[k], t[(k + 1) % 3], visit);
+    };
+    std::size_t count = 0;
+    for (std::uint32_t f = static_cast<std::uint32_t>(given_); f < size(); ++f) {
+        if (!alive(f)) continue;
+        ++count;
+        bool at_thick = false;
+        look_around(f, [&](std::uint32_t g) {
+            if (g < given_) (was_thicker(g, least) ? at_thick : any_was_thin) = true;
+        });
+        if (at_thick && met.insert(f).second) reached.push_back(f);
+    }
+    for (std::size_t i = 0; i < reached.size() && !any_was_thin; ++i)
+        look_around(reached[i], [&](std::uint32_t g) {
+            if (g >= given_ && met.insert(g).second) reached.push_back(g);
+        });
+    return !any_was_thin && met.size() == count;
+}
+
 bool LiveFaces::is_closed(std::span<const std::uint32_t> shell) const {
     std::map<std::pair<VertexId, VertexId>, int> balance;
     for (const std::uint32_t f : shell)
@@ -261,7 +289,9 @@ RoundedFaces LiveFaces::result() && {
             continue;
         }
         triangles_[kept] = triangles_[f];
-        source_[kept++] = source_[f];
+        source_[kept] = source_[f];
+        if (!thickness_.empty()) thickness_[kept] = thickness_[f];
+        ++kept;
         out.origin.push_back(f);
     }
     out.points = std::move(points_);
@@ -272,6 +302,10 @@ RoundedFaces LiveFaces::result() && {
     out.source = std::move(source_);
     out.faces.resize(kept);
     out.source.resize(kept);
+    if (!thickness_.empty()) {
+        out.thickness = std::move(thickness_);
+        out.thickness.resize(kept);
+    }
     for (std::size_t i = 0; i < rest.size(); ++i) {
         Face& face = rest[i];
         if (face.times < 0) {
@@ -284,6 +318,7 @@ RoundedFaces LiveFaces::result() && {
             out.source.push_back(face.source);
         }
     }
+    if (!out.thickness.empty()) out.thickness.resize(out.faces.size(), 0);
     return out;
 }
 

@@ -106,6 +106,8 @@ class LiveFaces {
         double area = 0;  ///< mm2
     };
     Dropped drop_thin_shells(double digit, double grid, const std::function<bool(VertexId)>& coarse);
+    /// Whether all faces that were added hang on ones that were given with a shell thicker than that, mm.
+    bool added_to_thicker_shells(double least) const;
 
     /// What is alive, each face as often as it lies there. It is used up.
     RoundedFaces result() &&;
@@ -113,6 +115,10 @@ class LiveFaces {
   private:
     static constexpr std::uint32_t none = 0xffffffffu;
     bool is_closed(std::span<const std::uint32_t> shell) const;
+    /// Whether a face was given with a shell thicker than that, mm.
+    bool was_thicker(std::uint32_t f, double least) const {
+        return f < given_ && !thickness_.empty() && double{thickness_[f]} > least;
+    }
 
     std::vector<Vec3> points_;
     std::vector<double> moved_;  // per point
@@ -122,7 +128,8 @@ class LiveFaces {
     std::vector<int> times_;                   // per face
     std::vector<char> alive_;                  // per face
     std::size_t alive_count_ = 0, given_ = 0;  // faces from `given_` on are not in the tree
-    double largest_move_ = 0, thinnest_ = 0;   // mm; `thinnest_`: of the closed shells that were given, at least
+    double largest_move_ = 0;                  // mm
+    std::vector<float> thickness_;             // per face that was given, if it is known, as RoundedFaces has it
     int exponent_ = 0;  // of the largest coordinate: volumes are worked out near 1, where they stay in range
     std::vector<std::uint32_t> start_, list_;  // per given point: its faces among those that were given
     struct Added {

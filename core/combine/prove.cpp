@@ -227,7 +227,7 @@ Result<Proven> round_and_prove(const Arrangement& arrangement, const Extraction&
     if (progress.cancelled()) return cancelled_error();
     Proven out;
     out.settled.mesh = as_mesh(settled.rounded);
-    out.settled.thinnest = settled.rounded.thinnest;
+    out.settled.thickness = std::move(settled.rounded.thickness);
     out.settled.source = std::move(settled.rounded.source);
     out.settled.largest_move = settled.rounded.largest_move;
     out.settled.rounds = settled.rounds;

@@ -17,13 +17,14 @@ struct RoundedFaces {
     std::vector<FaceSource> source;
     std::vector<std::uint32_t> origin;  ///< per face: which face of the extraction
     double largest_move = 0;            ///< mm
-    double thinnest = 0;                ///< mm, at least, of any closed shell (see ShellThickness)
+    std::vector<float> thickness;       ///< per face, mm, at most that of its closed shell; 0, or none, if not known
 
     /// Puts a face in the place of another one, turned over or as it is.
     void take(std::size_t to, std::size_t from, bool turned = false) {
         faces[to] = faces[from];
         source[to] = source[from];
         origin[to] = origin[from];
+        if (!thickness.empty()) thickness[to] = thickness[from];
         if (!turned) return;
         std::swap(faces[to][1], faces[to][2]);
         source[to].reversed = !source[to].reversed;
@@ -33,6 +34,7 @@ struct RoundedFaces {
         faces.resize(size);
         source.resize(size);
         origin.resize(size);
+        if (!thickness.empty()) thickness.resize(size);
     }
     /// Whether rounding moved a corner of the face.
     bool is_moved(std::size_t face) const {

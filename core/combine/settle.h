@@ -30,7 +30,7 @@ struct Settled {
     Mesh mesh;
     std::vector<FaceSource> source;  ///< per face of `mesh`; without a face for those of bridges
     double largest_move = 0;         ///< how far rounding moved a point at most, mm
-    double thinnest = 0;             ///< mm, at least, of any closed shell, as far as it is known
+    std::vector<float> thickness{};  ///< per face, as RoundedFaces has it
     int rounds = 0;                  ///< how often rounding made faces cross and they were resolved again
     bool clean = true;               ///< no crossing or degenerate face is left
     std::vector<FaceSource> faulty;  ///< where there are some: what the faces are parts of that were faulty at first
