@@ -13,13 +13,20 @@
 
 namespace anvil {
 namespace {
-constexpr std::size_t many_points = 64;
+constexpr std::size_t few_points = 16, many_points = 64;
 std::size_t at(int i) { return static_cast<std::size_t>(i); }
 }  // namespace
 
 PlanarTriangulation::PlanarTriangulation(int axis, bool mirrored, const PointView& a, const PointView& b,
                                          const PointView& c, Cross cross)
-    : axis_(axis), sign_(mirrored ? -1 : 1), cross_(std::move(cross)), points_{a, b, c}, face_at_{0, 0, 0} {
+    : axis_(axis), sign_(mirrored ? -1 : 1), cross_(std::move(cross)) {
+    // Most triangulations are small, and there are many: room for one of those at once.
+    points_.reserve(few_points);
+    face_at_.reserve(few_points);
+    faces_.reserve(2 * few_points);
+    constraints_.reserve(few_points);
+    points_.assign({a, b, c});
+    face_at_.assign({0, 0, 0});
     faces_.push_back({{0, 1, 2}, {-1, -1, -1}, {-1, -1, -1}});
 }
 
@@ -270,6 +277,7 @@ int PlanarTriangulation::advance(int a, int b, int c, bool only_free) {
     }
 
     std::vector<Through> through;
+    through.reserve(few_points);
     int target = -1, last = t;
     while (target < 0) {
         const Face& f = faces_[at(t)];
@@ -313,6 +321,8 @@ void PlanarTriangulation::force_edge(int a, int b, std::span<const Through> thro
     };
     std::vector<Side> right, left;  // both from a to b
     std::vector<int> slots;
+    for (auto* chain : {&right, &left}) chain->reserve(through.size() + 1);
+    slots.reserve(through.size() + 1);
     auto side = [&](int t, int i, int from) {
         const Face& f = faces_[at(t)];
         return Side{from, f.n[i], f.c[i]};
@@ -353,7 +363,9 @@ void PlanarTriangulation::force_edge(int a, int b, std::span<const Through> thro
         struct Open {  // a point, and what lies behind the edge that leads to it
             int v, n, c;
         };
-        std::vector<Open> stack{{a, -1, -1}};
+        std::vector<Open> stack;
+        stack.reserve(chain.size() + 1);
+        stack.push_back({a, -1, -1});
         for (std::size_t k = 0; k < chain.size(); ++k) {
             Open edge{k + 1 < chain.size() ? chain[k + 1].from : b, chain[k].n, chain[k].c};
             while (stack.size() >= 2) {
@@ -436,6 +448,7 @@ void PlanarTriangulation::improve() {
         return dot(u, v) / std::max(norm(cross(u, v)), 1e-300);
     };
     std::vector<std::pair<int, int>> stack;
+    stack.reserve(3 * faces_.size());
     for (int t = 0; t < static_cast<int>(faces_.size()); ++t)
         for (int i = 0; i < 3; ++i)
             if (faces_[at(t)].n[i] > t) stack.emplace_back(t, i);

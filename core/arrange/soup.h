@@ -22,25 +22,26 @@ class SourceLists {
   public:
     std::uint32_t add(std::span<const FaceSource> list) {
         all_.insert(all_.end(), list.begin(), list.end());
-        start_.push_back(static_cast<std::uint32_t>(all_.size()));
-        return static_cast<std::uint32_t>(start_.size() - 2);
+        end_.push_back(static_cast<std::uint32_t>(all_.size()));
+        return static_cast<std::uint32_t>(end_.size() - 1);
     }
     /// Adds all lists of another one and returns the number of the first.
     std::uint32_t add_all(const SourceLists& other) {
         const auto first = static_cast<std::uint32_t>(size());
         const auto base = static_cast<std::uint32_t>(all_.size());
         all_.insert(all_.end(), other.all_.begin(), other.all_.end());
-        for (std::size_t i = 1; i < other.start_.size(); ++i) start_.push_back(base + other.start_[i]);
+        for (const std::uint32_t end : other.end_) end_.push_back(base + end);
         return first;
     }
     std::span<const FaceSource> operator[](std::uint32_t list) const {
-        return std::span(all_).subspan(start_[list], start_[list + 1] - start_[list]);
+        const std::uint32_t start = list == 0 ? 0 : end_[list - 1];
+        return std::span(all_).subspan(start, end_[list] - start);
     }
-    std::size_t size() const { return start_.size() - 1; }
+    std::size_t size() const { return end_.size(); }
 
   private:
     std::vector<FaceSource> all_;
-    std::vector<std::uint32_t> start_{0};
+    std::vector<std::uint32_t> end_;  // per list
 };
 
 /// All operands side by side, their points and faces numbered through. Points of different operands stay different

@@ -39,6 +39,8 @@ void join(std::span<Stretch> on_line, const PointTable& points, std::vector<Stre
 std::vector<Stretch> stretches_on(const Cluster& cluster, const Crossings& all, const Clusters& clusters,
                                   const ActiveFaces& active, const PointTable& points) {
     std::vector<Stretch> single, joined;
+    single.reserve(cluster.crossings.size());
+    joined.reserve(cluster.crossings.size());
     for (const std::uint32_t i : cluster.crossings) {
         const Crossing& c = all.segments[i];
         if (!c.q.valid()) continue;

@@ -82,6 +82,10 @@ class ClusterSubdivider {
             return std::move(parts_);
         }
         const bool single = cluster_.faces.size() == 1;
+        const std::size_t few = 2 * cluster_.crossings.size() + 3;
+        local_.reserve(few);
+        numbers_.reserve(few);
+        lines_.reserve(cluster_.crossings.size());
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
         triangulation.stop_by(progress_);
         if (!single) find_edges();
@@ -94,7 +98,9 @@ class ClusterSubdivider {
         triangulation.improve();
         if (progress_.cancelled()) return {};
         if (single) {
-            add_sources({{0}});
+            parts_.sources.add(soup_.sources(first_));
+            parts_.corners.reserve(triangulation.faces().size());
+            parts_.cover.reserve(triangulation.faces().size());
             for (const auto& f : triangulation.faces()) add_part(f, 0);
         } else {
             add_covered_parts(triangulation);
@@ -165,6 +171,7 @@ class ClusterSubdivider {
 
     void add_points(PlanarTriangulation& triangulation) {
         std::vector<VertexId> wanted;
+        wanted.reserve(2 * cluster_.crossings.size());
         if (flush_)
             for (const EdgeUse& e : flush_->edges()) wanted.insert(wanted.end(), {e.low, e.high});
         for (std::uint32_t i : cluster_.crossings) {
@@ -181,6 +188,7 @@ class ClusterSubdivider {
             return at != local_.end() && at->first == v;
         });
         std::vector<PointView> views;
+        views.reserve(wanted.size());
         for (const VertexId v : wanted) views.push_back(points_.view(v));
         const std::vector<int> added = triangulation.insert_all(views);
         numbers_.resize(triangulation.point_count(), outside);
@@ -238,6 +246,7 @@ class ClusterSubdivider {
 
     void add_crossings(PlanarTriangulation& triangulation) {
         std::vector<PlanarTriangulation::Segment> segments;
+        segments.reserve(cluster_.crossings.size());
         for (const Stretch& s : stretches_on(cluster_, crossings_, clusters_, active_, points_))
             segments.push_back(segment(s.p, s.q, {VertexId(), VertexId(), s.other}));
         triangulation.constrain_all(std::move(segments));

@@ -73,7 +73,8 @@ class RadialOrder {
     /// tells the order of all four.
     bool sort_two_planes(std::span<Wing> wings) const {
         const FaceId first = wings[0].plane;
-        const auto opposite = std::find_if(wings.begin() + 1, wings.end(), [&](const Wing& w) { return w.plane == first; });
+        const auto opposite =
+            std::find_if(wings.begin() + 1, wings.end(), [&](const Wing& w) { return w.plane == first; });
         if (opposite == wings.end()) return false;
         std::swap(wings[2], *opposite);
         Wing &one = wings[1], &other = wings[3];

@@ -43,6 +43,7 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tr
     const std::vector<char> sound = find_sound_stars(points, faces, edges);
     if (progress.cancelled()) return std::nullopt;
     const LeafCorners corners(tree, faces, sound);
+    const std::vector<PlaneFilter> planes = face_planes(points, faces);
     std::vector<std::vector<std::pair<std::uint32_t, std::uint32_t>>> per_task;
     const bool complete = tree.self_pairs(
         [&](std::size_t tasks) { per_task.resize(tasks); },
@@ -50,7 +51,8 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tr
             if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
             const CornerPoints a = corner_points(points, faces[f]), b = corner_points(points, faces[g]);
             // The tree's boxes are in single precision: nearly coincident faces beside each other all meet there.
-            if (box_of(a).meets(box_of(b)) && triangle_contact(a, b).beyond_shared()) per_task[task].emplace_back(f, g);
+            if (box_of(a).meets(box_of(b)) && triangle_contact(a, b, &planes[f], &planes[g]).beyond_shared())
+                per_task[task].emplace_back(f, g);
         },
         &progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
     if (!complete) return std::nullopt;

@@ -176,13 +176,14 @@ bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
         if (progress.cancelled()) return;
         if ((found[i].flat = is_flat(f))) return;
         const CornerPoints own = corners(f);
+        const PlaneFilter plane(*own[0], *own[1], *own[2]);
         const Box box = box_of(own);
         auto test = [&](std::uint32_t g) {
             if (g == f || !alive(g)) return;
             // The tree's boxes are in single precision, too coarse for what lies within its last digit.
             if (!box.meets(box_of(corners(g)))) return;
             if (g < f && std::binary_search(fresh_.begin(), fresh_.end(), g)) return;  // tested from there
-            if (!is_flat(g) && triangle_contact(own, corners(g)).beyond_shared()) found[i].with.push_back(g);
+            if (!is_flat(g) && triangle_contact(own, corners(g), &plane).beyond_shared()) found[i].with.push_back(g);
         };
         tree_.overlapping(box, test);
         tree_of_added.overlapping(box, [&](std::uint32_t k) { test(added_[k]); });

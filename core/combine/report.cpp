@@ -37,7 +37,8 @@ std::vector<Link> find_links(const Arrangement& arrangement, std::span<const Ext
                 links.push_back({a, b, first->low, first->high});
         });
     }
-    std::ranges::sort(links, {}, &Link::key);
+    // Of one piece and two operands they come sorted.
+    if (!std::ranges::is_sorted(links, {}, &Link::key)) std::ranges::sort(links, {}, &Link::key);
     links.erase(
         std::unique(links.begin(), links.end(), [](const Link& x, const Link& y) { return x.key() == y.key(); }),
         links.end());

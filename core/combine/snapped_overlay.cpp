@@ -315,9 +315,9 @@ class Overlay {
     PointCells cells_;
     Box box_;
     SnappedOverlay out_;
-    std::vector<EdgeKey> segments_;           // sorted
-    std::vector<int> number_;                 // per point, in the triangulation
-    std::deque<ExactPoint> crossings_;        // stay in place
+    std::vector<EdgeKey> segments_;     // sorted
+    std::vector<int> number_;           // per point, in the triangulation
+    std::deque<ExactPoint> crossings_;  // stay in place
 };
 
 }  // namespace

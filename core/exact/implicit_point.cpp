@@ -164,8 +164,7 @@ const HomogeneousPoint& ExactPoint::coordinates() const {
 Vec3 ExactPoint::round_definition() {
     struct Pairs {
         DoubleDouble n[3];
-        Pairs(const Vec3& a, const Vec3& b)
-            : n{exact_pair(a.x, b.x), exact_pair(a.y, b.y), exact_pair(a.z, b.z)} {}
+        Pairs(const Vec3& a, const Vec3& b) : n{exact_pair(a.x, b.x), exact_pair(a.y, b.y), exact_pair(a.z, b.z)} {}
     };
     const auto [p, q, r, s, t] = by_;
     const Pairs direction(*q, *p), to(*r, *p), side(*s, *r);

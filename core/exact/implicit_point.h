@@ -36,8 +36,8 @@ Vec3 rounded(const HomogeneousPoint& p);
 /// The centre of three points, exactly.
 HomogeneousPoint centroid(const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c);
 
-/// What a point is exactly: its coordinates, or what defines it; then its coordinates are worked out when they are first
-/// asked for, from any thread.
+/// What a point is exactly: its coordinates, or what defines it; then its coordinates are worked out when they are
+/// first asked for, from any thread.
 class ExactPoint {
   public:
     ExactPoint() = default;

@@ -115,12 +115,11 @@ bool surely_unfolded(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s)
     return size > 1e-200 && dot(cross(u, v), cross(u, w)) < -200 * 0x1p-53 * size;
 }
 
-int side_of(const Corners& t, const PlaneFilter* plane, const Vec3& p) {
-    if (plane)
-        if (const Sign s = plane->side(t[0], p); s != Sign::unsure) {
-            exact_detail::note(Stage::filter);
-            return static_cast<int>(s);
-        }
+int side_of(const Corners& t, const PlaneFilter& plane, const Vec3& p) {
+    if (const Sign s = plane.side(t[0], p); s != Sign::unsure) {
+        exact_detail::note(Stage::filter);
+        return static_cast<int>(s);
+    }
     return plane_side(t[0], t[1], t[2], p);
 }
 
@@ -220,10 +219,10 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
         return contact;
     }
     PlaneFilter own_a, own_b;
-    if (!plane_a) plane_a = &(own_a = {a[0], a[1], a[2]});
-    if (!plane_b) plane_b = &(own_b = {b[0], b[1], b[2]});
+    auto of_a = [&]() -> const PlaneFilter& { return *(plane_a = plane_a ? plane_a : &(own_a = {a[0], a[1], a[2]})); };
+    auto of_b = [&]() -> const PlaneFilter& { return *(plane_b = plane_b ? plane_b : &(own_b = {b[0], b[1], b[2]})); };
     if (shared < 2) {  // most pairs: the corners that are not shared lie on one side of the other plane
-        if (surely_beside(*plane_b, b[0], a, a_shared) || surely_beside(*plane_a, a[0], b, b_shared) ||
+        if (surely_beside(of_b(), b[0], a, a_shared) || surely_beside(of_a(), a[0], b, b_shared) ||
             (shared == 1 ? surely_parted_at(a[a_shared[0]   ? 0
                                               : a_shared[1] ? 1
                                                             : 2],
@@ -242,7 +241,7 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
         }
     }
     int sign[2][3];
-    for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : side_of(b, plane_b, a[k]);
+    for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : side_of(b, of_b(), a[k]);
     if (strictly_one_side(sign[0])) return contact;
     if (sign[0][0] == 0 && sign[0][1] == 0 && sign[0][2] == 0) {
         contact.kind = coplanar_beyond_shared(a, b, a_shared, b_shared) ? Contact::coplanar
@@ -260,7 +259,7 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
         contact.kind = Contact::conforming;
         return contact;
     }
-    for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : side_of(a, plane_a, b[k]);
+    for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : side_of(a, of_a(), b[k]);
     if (strictly_one_side(sign[1])) return contact;
     if (shared == 1 && others_on_one_side(sign[1])) {
         contact.kind = Contact::conforming;

@@ -158,7 +158,8 @@ TEST_CASE("constructed points lie on what defines them, exactly") {
     }
 }
 
-TEST_CASE("a defined point is rounded as its exact coordinates are, at any scale and where planes are nearly parallel") {
+TEST_CASE(
+    "a defined point is rounded as its exact coordinates are, at any scale and where planes are nearly parallel") {
     // Ties and results that are doubles come from small whole numbers, failing bounds from nearly parallel ones.
     std::mt19937_64 random(Catch::rngSeed());
     INFO("seed " << Catch::rngSeed());
