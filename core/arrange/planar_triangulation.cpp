@@ -451,7 +451,7 @@ void PlanarTriangulation::improve() {
     stack.reserve(3 * faces_.size());
     for (int t = 0; t < static_cast<int>(faces_.size()); ++t)
         for (int i = 0; i < 3; ++i)
-            if (faces_[at(t)].n[i] > t) stack.emplace_back(t, i);
+            if (faces_[at(t)].n[i] > t && faces_[at(t)].c[i] < 0) stack.emplace_back(t, i);
     std::size_t budget = 40 * faces_.size() + 40;
     while (!stack.empty() && budget-- > 0 && !stopped()) {
         const auto [t, i] = stack.back();

@@ -11,7 +11,7 @@ std::optional<std::vector<FaceContact>> find_self_contacts(const Mesh& mesh, con
     const auto& faces = mesh.faces.raw();
     // Of the pairs that the boxes give, nine in ten are neighbours; stars that are sound as a whole answer for them.
     const LeafCorners corners(tree, faces, sound);
-    auto at_sound_star = [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); };
+    auto at_sound_star = [&](std::uint32_t a, std::uint32_t b, unsigned) { return corners.sharing(a, b); };
     return gather_contacts(
         [&](const auto& prepare, const auto& test) { return tree.self_pairs(prepare, test, &progress, at_sound_star); },
         [&](std::uint32_t i, std::uint32_t j) -> std::optional<Contact> {

@@ -89,20 +89,30 @@ class Cleaner {
     }
 
     void find_removable() {
+        // Only a point with two real edges, or none, can go.
+        std::vector<std::uint8_t> real_at(a_.points.size(), 0);
+        auto is_inner = [&](std::span<const EdgeUse> here) {
+            return here.size() == 2 && group_[here[0].face] == group_[here[1].face];
+        };
+        for_each_edge([&](std::span<const EdgeUse> here) {
+            if (is_inner(here)) return;
+            for (const VertexId v : {here[0].low, here[0].high})
+                if (real_at[v.value()] < 3) ++real_at[v.value()];
+        });
         std::vector<RealEdge> real;
         std::vector<std::pair<VertexId, std::uint32_t>> inner;  // points of edges within groups
         for_each_edge([&](std::span<const EdgeUse> here) {
             const VertexId p = here[0].low, q = here[0].high;
             std::uint32_t first = group_[here[0].face], second = here.size() == 1 ? none : group_[here[1].face];
-            if (here.size() == 2 && first == second) {
-                inner.emplace_back(p, first);
-                inner.emplace_back(q, first);
+            if (is_inner(here)) {
+                for (const VertexId v : {p, q})
+                    if (real_at[v.value()] == 0) inner.emplace_back(v, first);
                 return;
             }
             if (here.size() > 2) first = second = none;  // never the same as another edge's pair
             if (second < first) std::swap(first, second);
-            real.push_back({p, q, first, second});
-            real.push_back({q, p, first, second});
+            if (real_at[p.value()] == 2) real.push_back({p, q, first, second});
+            if (real_at[q.value()] == 2) real.push_back({q, p, first, second});
         });
         sort_by_number(
             real, [](const RealEdge& e) { return e.at.value(); },
@@ -112,18 +122,14 @@ class Cleaner {
             const RealEdge &p = here.front(), &q = here.back();
             const bool in_pair = p.group != none && p.group == q.group && p.other_group == q.other_group;
             // A patch across the edge keeps its points.
-            if (here.size() == 2 && in_pair && p.other_group != none && may_go(p.at, p.group) &&
-                may_go(p.at, p.other_group) && between(p.other, p.at, q.other))
+            if (in_pair && p.other_group != none && may_go(p.at, p.group) && may_go(p.at, p.other_group) &&
+                between(p.other, p.at, q.other))
                 removable_.push_back(p.at);
         });
         std::sort(inner.begin(), inner.end());
         inner.erase(std::unique(inner.begin(), inner.end()), inner.end());
-        std::size_t at_real = 0;
-        for (const auto& [v, group] : inner) {
-            while (at_real < real.size() && real[at_real].at < v) ++at_real;
-            const bool on_real = at_real < real.size() && real[at_real].at == v;
-            if (!on_real && may_go(v, group)) removable_.push_back(v);
-        }
+        for (const auto& [v, group] : inner)
+            if (may_go(v, group)) removable_.push_back(v);
         std::sort(removable_.begin(), removable_.end());
         removable_.erase(std::unique(removable_.begin(), removable_.end()), removable_.end());
     }

@@ -8,6 +8,7 @@
 #include "core/arrange/stars.h"
 #include "core/combine/kept_faces.h"
 #include "core/exact/predicates.h"
+#include "core/spatial/leaf_boxes.h"
 #include "core/spatial/leaf_corners.h"
 #include "core/spatial/triangle_contact.h"
 
@@ -43,18 +44,22 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tr
     const std::vector<char> sound = find_sound_stars(points, faces, edges);
     if (progress.cancelled()) return std::nullopt;
     const LeafCorners corners(tree, faces, sound);
+    const LeafBoxes boxes(tree, points, faces);
     const std::vector<PlaneFilter> planes = face_planes(points, faces);
     std::vector<std::vector<std::pair<std::uint32_t, std::uint32_t>>> per_task;
-    const bool complete = tree.self_pairs(
-        [&](std::size_t tasks) { per_task.resize(tasks); },
-        [&](std::size_t task, std::uint32_t f, std::uint32_t g) {
-            if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
-            const CornerPoints a = corner_points(points, faces[f]), b = corner_points(points, faces[g]);
-            // The tree's boxes are in single precision: nearly coincident faces beside each other all meet there.
-            if (box_of(a).meets(box_of(b)) && triangle_contact(a, b, &planes[f], &planes[g]).beyond_shared())
-                per_task[task].emplace_back(f, g);
-        },
-        &progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
+    const bool complete = tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
+                                          [&](std::size_t task, std::uint32_t f, std::uint32_t g) {
+                                              if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
+                                              const CornerPoints a = corner_points(points, faces[f]),
+                                                                 b = corner_points(points, faces[g]);
+                                              if (triangle_contact(a, b, &planes[f], &planes[g]).beyond_shared())
+                                                  per_task[task].emplace_back(f, g);
+                                          },
+                                          &progress,
+                                          [&](std::uint32_t a, std::uint32_t b, unsigned pairs) {
+                                              const unsigned shared = corners.sharing(a, b);
+                                              return shared | boxes.apart(a, b, pairs & ~shared);
+                                          });
     if (!complete) return std::nullopt;
     for (const auto& list : per_task) out.pairs.insert(out.pairs.end(), list.begin(), list.end());
     std::sort(out.pairs.begin(), out.pairs.end());

@@ -28,7 +28,23 @@ struct UsedPoints {
     std::vector<VertexId> points;
     std::vector<std::array<std::uint32_t, 3>> index;
 };
-UsedPoints used_points(std::span<const Triangle> faces) {
+/// `count`: of all points. Where most are used they are marked in a list of all.
+UsedPoints used_points(std::span<const Triangle> faces, std::size_t count) {
+    UsedPoints out;
+    out.index.resize(faces.size());
+    if (count < 12 * faces.size()) {
+        std::vector<std::uint32_t> number(count, 0);
+        for (const Triangle& t : faces)
+            for (const VertexId v : t) number[v.value()] = 1;
+        for (std::size_t v = 0; v < count; ++v) {
+            if (number[v] == 0) continue;
+            number[v] = static_cast<std::uint32_t>(out.points.size());
+            out.points.push_back(VertexId(v));
+        }
+        for (std::size_t f = 0; f < faces.size(); ++f)
+            for (std::size_t k = 0; k < 3; ++k) out.index[f][k] = number[faces[f][k].value()];
+        return out;
+    }
     struct PointUse {
         VertexId v;
         std::uint32_t place;
@@ -40,8 +56,6 @@ UsedPoints used_points(std::span<const Triangle> faces) {
     sort_by_number(
         corners, [](const PointUse& c) { return c.v.value(); },
         [](const PointUse& a, const PointUse& b) { return a.place < b.place; });
-    UsedPoints out;
-    out.index.resize(faces.size());
     for (const PointUse& c : corners) {
         if (out.points.empty() || out.points.back() != c.v) out.points.push_back(c.v);
         out.index[c.place / 3][c.place % 3] = static_cast<std::uint32_t>(out.points.size() - 1);
@@ -74,7 +88,7 @@ void drop_unused_points(RoundedFaces& rounded) {
 
 RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision,
                           const Progress& progress) {
-    const auto [used, index] = used_points(extraction.corners);
+    const auto [used, index] = used_points(extraction.corners, points.size());
     if (progress.cancelled()) return {};
     std::vector<Vec3> approx;
     approx.reserve(used.size());

@@ -40,6 +40,22 @@ Bounded bounded(const PointView& p, int axis) {
     return {v, std::fabs(v) * Bounded::u * Bounded::slack + 0x1p-1074};
 }
 
+/// The sign of `orient2d` from the rounded coordinates, where they are far enough from a line: a stage before the
+/// bounded one, with one bound for all. Each coordinate is off by u times its size, at most; each difference rounds, as
+/// the products and their difference do. Of all that, less than 8 u of what is summed up below.
+Sign orient2d_of_rounded(const Vec3& a, const Vec3& b, const Vec3& c, int axis) {
+    const Projection k(axis);
+    const double au = a[k.u] - c[k.u], bu = b[k.u] - c[k.u], av = a[k.v] - c[k.v], bv = b[k.v] - c[k.v];
+    const double det = au * bv - av * bu;
+    const double far_u = std::max({std::fabs(a[k.u]), std::fabs(b[k.u]), std::fabs(c[k.u])}),
+                 far_v = std::max({std::fabs(a[k.v]), std::fabs(b[k.v]), std::fabs(c[k.v])});
+    const double bound = 16 * Bounded::u *
+                         (far_u * (std::fabs(av) + std::fabs(bv) + far_v * 0x1p-50) +
+                          far_v * (std::fabs(au) + std::fabs(bu) + far_u * 0x1p-50));
+    if (!(bound > 1e-200)) return Sign::unsure;  // products may have lost bits to underflow
+    return det > bound ? Sign::positive : det < -bound ? Sign::negative : Sign::unsure;
+}
+
 HomogeneousPoint exact_of(const PointView& p) { return p.exact ? p.exact->coordinates() : homogeneous(p.approx); }
 
 int orient2d_of(const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c, int axis) {
@@ -198,6 +214,10 @@ Vec3 ExactPoint::round_definition() {
 int orient2d(const PointView& a, const PointView& b, const PointView& c, int axis) {
     if (a.is_explicit() && b.is_explicit() && c.is_explicit()) return orient2d(a.approx, b.approx, c.approx, axis);
     using exact_detail::note;
+    if (const Sign s = orient2d_of_rounded(a.approx, b.approx, c.approx, axis); s != Sign::unsure) {
+        note(Stage::filter);
+        return static_cast<int>(s);
+    }
     const Projection k(axis);
     const Bounded cu = bounded(c, k.u), cv = bounded(c, k.v);
     const Bounded det =

@@ -42,7 +42,8 @@ void check_crossings(CheckContext& context) {
                                 .beyond_shared())
                             per_task[task].push_back({std::min(f, g), std::max(f, g), times(i) * times(j)});
                     },
-                    &context.progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
+                    &context.progress,
+                    [&](std::uint32_t a, std::uint32_t b, unsigned) { return corners.sharing(a, b); });
     std::vector<Pair> pairs;
     for (const auto& list : per_task) pairs.insert(pairs.end(), list.begin(), list.end());
     for (const std::uint32_t f : same.number)

@@ -125,7 +125,8 @@ ThinPairs find_pairs(CheckContext& context) {
                             if (const Overlap o = overlap(mesh, a, b, -n, true, options.gap_below); o.area > 0)
                                 per_task[task].gaps.push_back({a, b, o});
                     },
-                    &context.progress, [&](std::uint32_t a, std::uint32_t b) { return corners.sharing(a, b); });
+                    &context.progress,
+                    [&](std::uint32_t a, std::uint32_t b, unsigned) { return corners.sharing(a, b); });
     ThinPairs pairs;
     for (const ThinPairs& list : per_task) {
         pairs.skins.insert(pairs.skins.end(), list.skins.begin(), list.skins.end());

@@ -173,8 +173,8 @@ class BoxTree {
 
     /// Calls visit(task, i, j), i < j, once for every pair of items whose boxes meet (and maybe nearly meet). Tasks run
     /// in parallel, and within a task calls come in a fixed order; `begin(tasks)` is called first with their number.
-    /// Returns false where it was stopped. `drop(a, b)`: pairs of items of the leaves a and b that are not wanted, that
-    /// of their places i and j as bit 4 i + j.
+    /// Returns false where it was stopped. `drop(a, b, pairs)`: which of these pairs of items of the leaves a and b
+    /// are not wanted, that of their places i and j as bit 4 i + j; others may be among them.
     template <class Begin, class Visit, class Drop>
     bool self_pairs(const Begin& begin, const Visit& visit, Progress* progress, const Drop& drop) const {
         return each_pair<true>(*this, begin, visit, progress, drop);
@@ -236,7 +236,7 @@ class BoxTree {
         }
     };
     using NodePair = std::pair<std::uint32_t, std::uint32_t>;
-    static unsigned nothing_dropped(std::uint32_t, std::uint32_t) { return 0; }
+    static unsigned nothing_dropped(std::uint32_t, std::uint32_t, unsigned) { return 0; }
     void build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new_order, const Progress* progress = nullptr);
     /// Pairs of nodes that together lead to all pairs of items; in an order that does not depend on the threads.
     std::vector<NodePair> pair_tasks(const BoxTree& other, bool same) const;
@@ -296,7 +296,7 @@ class BoxTree {
                     bits |= bits_of(met) << (leaf_size * i);
                 }
                 if (same && p.first == p.second) bits &= 0b0000'1000'1100'1110;
-                if (bits != 0) bits &= ~drop(a.first, b.first);
+                if (bits != 0) bits &= ~drop(a.first, b.first, bits);
                 for (; bits != 0; bits &= bits - 1) {
                     const int bit = std::countr_zero(bits);
                     const std::uint32_t x = la.item[bit / 4], y = lb.item[bit % 4];

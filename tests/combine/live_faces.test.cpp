@@ -72,3 +72,39 @@ TEST_CASE("faces that come to lie on each other add up, or cancel; the result ha
     CHECK(same_set(result.faces.back(), t));
     CHECK(result.points.size() == box.points.size());
 }
+
+TEST_CASE("a step turns no shell inside out that is much thicker: what was moved hangs on faces of such a shell") {
+    // A large box and a crumb beside it, as thick as they are.
+    Mesh mesh = make_box({0, 0, 0}, {4, 4, 4});
+    append(mesh, make_box({6, 0, 0}, {6.01, 0.01, 0.01}));
+    auto with_thickness = [&] {
+        RoundedFaces faces = unmoved(mesh, std::vector<FaceSource>(mesh.faces.size()));
+        for (std::size_t f = 0; f < faces.faces.size(); ++f) faces.thickness.push_back(f < 12 ? 1.3f : 0.003f);
+        return faces;
+    };
+    auto moved_at = [&](std::initializer_list<Vec3> places, double by) {
+        LiveFaces live(with_thickness());
+        for (const Vec3& p : places) live.move(live.point_at(p, 0), p + Vec3{by, 0, 0});
+        return live;
+    };
+    CHECK(moved_at({}, 0.1).added_to_thicker_shells(1));
+    CHECK(moved_at({{0, 0, 0}}, 0.1).added_to_thicker_shells(1));
+    CHECK(moved_at({{0, 0, 0}, {0, 0, 4}}, 0.1).added_to_thicker_shells(1));
+    CHECK_FALSE(moved_at({{0, 0, 0}}, 0.1).added_to_thicker_shells(1.4));
+    CHECK_FALSE(moved_at({{6, 0, 0}}, 0.1).added_to_thicker_shells(1));  // at the crumb
+    CHECK_FALSE(moved_at({{0, 0, 0}, {6, 0, 0}}, 0.1).added_to_thicker_shells(1));
+    // Every face of the crumb is new, so nothing tells what it hangs on.
+    CHECK_FALSE(
+        moved_at({{6, 0, 0}, {6.01, 0.01, 0.01}, {6.01, 0, 0}, {6, 0.01, 0.01}}, 0.1).added_to_thicker_shells(0.001));
+    // Nothing known of the shells.
+    LiveFaces unknown(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size())));
+    unknown.move(unknown.point_at({0, 0, 0}, 0), {0.1, 0, 0});
+    CHECK_FALSE(unknown.added_to_thicker_shells(0));
+    // What stays keeps what is known of it.
+    const RoundedFaces left = moved_at({{0, 0, 0}}, 0.1).result();
+    REQUIRE(left.thickness.size() == left.faces.size());
+    for (std::size_t f = 0; f < left.faces.size(); ++f) {
+        const bool given = left.origin[f] < 24;
+        CHECK(left.thickness[f] == (!given ? 0 : left.origin[f] < 12 ? 1.3f : 0.003f));
+    }
+}

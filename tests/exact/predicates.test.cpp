@@ -226,6 +226,40 @@ TEST_CASE("implicit orient2d equals the explicit one on points that are doubles"
     }
 }
 
+TEST_CASE("implicit orient2d gives the exact sign where its points lie near one line, at any scale") {
+    std::mt19937_64 random(Catch::rngSeed());
+    INFO("seed " << Catch::rngSeed());
+    auto exact_sign = [](const HomogeneousPoint& a, const HomogeneousPoint& b, const HomogeneousPoint& c, int axis) {
+        const Projection k(axis);
+        return ((a[k.u] * c.w - c[k.u] * a.w) * (b[k.v] * c.w - c[k.v] * b.w) -
+                (a[k.v] * c.w - c[k.v] * a.w) * (b[k.u] * c.w - c[k.u] * b.w))
+                   .sign() *
+               (a.w * b.w).sign();
+    };
+    std::size_t by_filter = 0, later = 0;
+    for (int i = 0; i < 6000; ++i) {
+        const double scale = std::ldexp(1.0, i % 3 == 0 ? static_cast<int>(random() % 800) - 400 : 0);
+        const double off = std::ldexp(1.0, -static_cast<int>(random() % 56));
+        // Points of one line, two of them moved off it a little, each as a third of three times itself.
+        auto third = [](const Vec3& p, const Vec3& q) {
+            const HomogeneousPoint a = homogeneous(p), b = homogeneous(q);
+            return ExactPoint(centroid(a, a, b));
+        };
+        const Vec3 p = random_point(random, 10), way = random_point(random, 10), step = random_point(random, 10);
+        auto on = [&](double t) { return (p + way * t) * scale; };
+        const ExactPoint a = third(on(0), on(1)), b = third(on(2), on(3.7)),
+                         c = third(on(0.4), on(9.1) + step * (off * scale));
+        const PointView va{rounded(a.coordinates()), &a}, vb{rounded(b.coordinates()), &b},
+            vc{rounded(c.coordinates()), &c};
+        for (int axis = 0; axis < 3; ++axis) {
+            REQUIRE(orient2d(va, vb, vc, axis) == exact_sign(a.coordinates(), b.coordinates(), c.coordinates(), axis));
+            ++(last_stage() == Stage::filter ? by_filter : later);
+        }
+    }
+    CHECK(by_filter > 5000);
+    CHECK(later > 300);
+}
+
 TEST_CASE("sums of doubles are exact at both ends of the range in which they are used") {
     // Four points in one plane, moved off it by one bit, at the smallest and the largest scale that fits.
     for (const double scale : {0x1p-305, 1e-60, 1.0, 1e60, 0x1p298}) {

@@ -1,6 +1,8 @@
 // How two triangles meet: a test for each pairing of corner, edge and face.
 #include "core/spatial/triangle_contact.h"
 
+#include "core/spatial/leaf_boxes.h"
+
 #include "core/mesh/weld.h"
 #include "core/spatial/box_tree.h"
 #include "core/spatial/nearest.h"
@@ -203,4 +205,41 @@ TEST_CASE("distances between segments and between triangles equal those of dense
     CHECK(distance(facing(make_icosphere(here, 5, 5), here, there, 5),
                    facing(make_icosphere(there, 3, 4), there, here, 3)) == Approx(std::sqrt(194.0) - 8).margin(0.02));
     CHECK(distance(make_box({0, 0, 0}, {1, 1, 1}), make_box({2, 2, 2}, {3, 3, 3})) == Approx(std::sqrt(3.0)));
+}
+
+TEST_CASE("with the faces' boxes in doubles, the pairs that nearly meet are dropped, and no other") {
+    // Faces between planes 1e-9 apart, where single precision has steps of 1e-6.
+    std::mt19937 random(11);
+    std::uniform_real_distribution<double> place(9, 10), size(-0.1, 0.1);
+    std::vector<Vec3> points;
+    std::vector<Triangle> faces;
+    for (std::uint32_t f = 0; f < 600; ++f) {
+        const double low = 9 + 1e-9 * static_cast<double>(random() % 20);
+        const Vec3 p{place(random), place(random), low};
+        points.push_back(p);
+        points.push_back(p + Vec3{size(random), size(random), 0.9e-9});
+        points.push_back(p + Vec3{size(random), size(random), 0});
+        faces.push_back({VertexId(3 * f), VertexId(3 * f + 1), VertexId(3 * f + 2)});
+    }
+    auto box = [&](std::uint32_t f) { return box_of(corner_points(points, faces[f])); };
+    using Pairs = std::vector<std::pair<std::uint32_t, std::uint32_t>>;
+    Pairs expected;
+    for (std::uint32_t i = 0; i < faces.size(); ++i)
+        for (std::uint32_t j = i + 1; j < faces.size(); ++j)
+            if (box(i).meets(box(j))) expected.emplace_back(i, j);
+    const BoxTree tree(points, faces);
+    const LeafBoxes boxes(tree, points, faces);
+    auto found = [&](const auto& drop) {
+        std::vector<Pairs> lists;
+        tree.self_pairs([&](std::size_t n) { lists.resize(n); },
+                        [&](std::size_t t, std::uint32_t i, std::uint32_t j) { lists[t].emplace_back(i, j); }, nullptr,
+                        drop);
+        Pairs all;
+        for (const Pairs& list : lists) all.insert(all.end(), list.begin(), list.end());
+        std::sort(all.begin(), all.end());
+        return all;
+    };
+    CHECK(found([&](auto a, auto b, unsigned pairs) { return boxes.apart(a, b, pairs); }) == expected);
+    CHECK(found([](auto, auto, unsigned) { return 0u; }).size() > 3 * expected.size());
+    REQUIRE(expected.size() > 100);
 }
