@@ -59,8 +59,8 @@ void print_near() {
     constexpr Operation operations[] = {Operation::union_of, Operation::difference, Operation::pieces};
     std::printf("| body | faces | runs | sound | median ratio | worst ratio | its case | over 10 times |\n");
     std::printf("| --- | ---: | ---: | ---: | ---: | ---: | --- | ---: |\n");
-    for (const char* name :
-         {"joint", "sphere", "rotor", "elephant", "fandisk", "bull", "anchor_dense", "fandisk_large", "armadillo"}) {
+    for (const char* name : {"joint", "sphere", "larger_sphere", "rotor", "elephant", "fandisk", "bull", "anchor_dense",
+                             "fandisk_large", "armadillo"}) {
         const auto read = read_mesh(std::filesystem::path(ANVIL_REAL_MESHES) / (std::string(name) + ".off"));
         if (!read) continue;
         const Box box = bounds(*read);
