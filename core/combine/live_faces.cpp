@@ -5,9 +5,7 @@
 
 #include <algorithm>
 #include <map>
-#include <unordered_set>
 
-#include "core/combine/flakes.h"
 #include "core/exact/predicates.h"
 #include "core/spatial/triangle_contact.h"
 
@@ -198,44 +196,48 @@ bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
     return true;
 }
 
+LiveFaces::Shell LiveFaces::shell_at(std::uint32_t seed, double thin, std::vector<char>& marks) const {
+    constexpr std::size_t most_in_crumb = 2048;
+    Shell out{{seed}, ShellThickness(exponent_)};
+    marks[seed] = met;
+    for (std::size_t i = 0; i < out.faces.size() && out.whole; ++i) {
+        const std::uint32_t f = out.faces[i];
+        if (f < given_) (was_thicker(f, thin) ? out.any_was_thick : out.any_was_thin) = true;
+        // What comes off a thick shell is small.
+        out.whole = !out.was_thick() || out.faces.size() <= most_in_crumb;
+        const Triangle t = triangles_[f];
+        out.thickness.add(corners(f), times_[f]);
+        for (std::size_t k = 0; k < 3; ++k) {
+            for_each_along(t[k], t[(k + 1) % 3], [&](std::uint32_t g) {
+                if (marks[g] == met) return;
+                out.whole = out.whole && marks[g] != thick;
+                if (marks[g] == unknown) out.faces.push_back(g);
+                marks[g] = std::max<char>(marks[g], met);
+            });
+        }
+    }
+    return out;
+}
+
 LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const std::function<bool(VertexId)>& coarse) {
     Dropped out;
-    enum : char { unknown, met, thick };
-    constexpr std::size_t most_in_crumb = 2048;
     const double thin = 8 * std::max(digit, grid);
     thick_.resize(size(), unknown);
     const std::vector<std::uint32_t> seeds = fresh_;
     for (const std::uint32_t seed : seeds) {
         if (!alive(seed) || thick_[seed] != unknown) continue;
-        std::vector<std::uint32_t> shell{seed};
-        bool whole = true, any_was_thick = false, any_was_thin = false;
-        thick_[seed] = met;
-        ShellThickness thickness(exponent_);
-        for (std::size_t i = 0; i < shell.size() && whole; ++i) {
-            if (shell[i] < given_) (was_thicker(shell[i], thin) ? any_was_thick : any_was_thin) = true;
-            // What comes off a thick shell is small.
-            whole = !any_was_thick || any_was_thin || shell.size() <= most_in_crumb;
-            const Triangle t = triangles_[shell[i]];
-            thickness.add(corners(shell[i]), times_[shell[i]]);
-            for (std::size_t k = 0; k < 3; ++k) {
-                for_each_along(t[k], t[(k + 1) % 3], [&](std::uint32_t g) {
-                    if (thick_[g] == met) return;
-                    whole = whole && thick_[g] != thick;
-                    if (thick_[g] == unknown) shell.push_back(g);
-                    thick_[g] = std::max<char>(thick_[g], met);
-                });
-            }
-        }
+        const Shell shell = shell_at(seed, thin, thick_);
+        const ShellThickness& thickness = shell.thickness;
         auto all_coarse = [&] {
-            return std::ranges::all_of(shell,
+            return std::ranges::all_of(shell.faces,
                                        [&](std::uint32_t f) { return std::ranges::all_of(triangles_[f], coarse); });
         };
-        const bool is_thin =
-            whole && (thickness.is_thin(digit) || (thickness.is_thin(grid) && all_coarse())) && is_closed(shell);
-        for (const std::uint32_t f : shell) thick_[f] = is_thin ? unknown : thick;
+        const bool is_thin = shell.whole && (thickness.is_thin(digit) || (thickness.is_thin(grid) && all_coarse())) &&
+                             is_closed(shell.faces);
+        for (const std::uint32_t f : shell.faces) thick_[f] = is_thin ? unknown : thick;
         if (!is_thin) continue;
-        for (const std::uint32_t f : shell) remove(f);
-        out.faces.insert(out.faces.end(), shell.begin(), shell.end());
+        for (const std::uint32_t f : shell.faces) remove(f);
+        out.faces.insert(out.faces.end(), shell.faces.begin(), shell.faces.end());
         out.area += thickness.area();
         largest_move_ = std::max(largest_move_, thickness.thickness());
     }
@@ -243,28 +245,15 @@ LiveFaces::Dropped LiveFaces::drop_thin_shells(double digit, double grid, const 
 }
 
 bool LiveFaces::added_to_thicker_shells(double least) const {
-    std::vector<std::uint32_t> reached;
-    std::unordered_set<std::uint32_t> met;
-    bool any_was_thin = false;
-    auto look_around = [&](std::uint32_t f, const auto& visit) {
-        const Triangle& t = triangles_[f];
-        for (std::size_t k = 0; k < 3; ++k) for_each_along(t[k], t[(k + 1) % 3], visit);
-    };
-    std::size_t count = 0;
-    for (std::uint32_t f = static_cast<std::uint32_t>(given_); f < size(); ++f) {
-        if (!alive(f)) continue;
-        ++count;
-        bool at_thick = false;
-        look_around(f, [&](std::uint32_t g) {
-            if (g < given_) (was_thicker(g, least) ? at_thick : any_was_thin) = true;
-        });
-        if (at_thick && met.insert(f).second) reached.push_back(f);
+    std::vector<char> marks(size(), unknown);
+    for (auto f = static_cast<std::uint32_t>(given_); f < size(); ++f) {
+        if (!alive(f) || marks[f] != unknown) continue;
+        const Shell shell = shell_at(f, least, marks);
+        // A crumb that hung on a large shell was given with the thickness of both, so what is small is measured.
+        if (shell.whole && !(shell.was_thick() && shell.thickness.thickness() > least)) return false;
+        for (const std::uint32_t g : shell.faces) marks[g] = thick;
     }
-    for (std::size_t i = 0; i < reached.size() && !any_was_thin; ++i)
-        look_around(reached[i], [&](std::uint32_t g) {
-            if (g >= given_ && met.insert(g).second) reached.push_back(g);
-        });
-    return !any_was_thin && met.size() == count;
+    return true;
 }
 
 bool LiveFaces::is_closed(std::span<const std::uint32_t> shell) const {
@@ -303,10 +292,8 @@ RoundedFaces LiveFaces::result() && {
     out.source = std::move(source_);
     out.faces.resize(kept);
     out.source.resize(kept);
-    if (!thickness_.empty()) {
-        out.thickness = std::move(thickness_);
-        out.thickness.resize(kept);
-    }
+    out.thickness = std::move(thickness_);
+    if (!out.thickness.empty()) out.thickness.resize(kept);
     for (std::size_t i = 0; i < rest.size(); ++i) {
         Face& face = rest[i];
         if (face.times < 0) {

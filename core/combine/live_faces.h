@@ -4,6 +4,7 @@
 #include <optional>
 
 #include "core/combine/faults.h"
+#include "core/combine/flakes.h"
 #include "core/mesh/weld.h"
 #include "core/spatial/box_tree.h"
 
@@ -106,7 +107,7 @@ class LiveFaces {
         double area = 0;  ///< mm2
     };
     Dropped drop_thin_shells(double digit, double grid, const std::function<bool(VertexId)>& coarse);
-    /// Whether all faces that were added hang on ones that were given with a shell thicker than that, mm.
+    /// Whether all faces that were added lie in shells that were given thicker than that, mm, and are.
     bool added_to_thicker_shells(double least) const;
 
     /// What is alive, each face as often as it lies there. It is used up.
@@ -115,6 +116,18 @@ class LiveFaces {
   private:
     static constexpr std::uint32_t none = 0xffffffffu;
     bool is_closed(std::span<const std::uint32_t> shell) const;
+    /// A face and those that hang together with it across edges, as far as that matters: not on to shells that are
+    /// marked as thick, nor far over one that was given thick.
+    struct Shell {
+        std::vector<std::uint32_t> faces;
+        ShellThickness thickness;
+        bool whole = true;
+        bool any_was_thick = false, any_was_thin = false;  ///< among the given faces
+        bool was_thick() const { return any_was_thick && !any_was_thin; }
+    };
+    enum Mark : char { unknown, met, thick };
+    /// `thin`: mm, how thick a shell was at most that was not thick. `marks`: per face; those of the shell become met.
+    Shell shell_at(std::uint32_t seed, double thin, std::vector<char>& marks) const;
     /// Whether a face was given with a shell thicker than that, mm.
     bool was_thicker(std::uint32_t f, double least) const {
         return f < given_ && !thickness_.empty() && double{thickness_[f]} > least;
@@ -138,8 +151,8 @@ class LiveFaces {
     std::vector<Added> more_;                   // faces that were added, at each of their points, in rings
     std::vector<std::uint32_t> last_at_;        // per point: its last one
     std::vector<std::uint32_t> added_, fresh_;  // alive or not: since the beginning, and since faults were looked for
-    std::vector<char> thick_;  // per face, as far as it is known: it belongs to a shell that is not thin
-    BoxTree tree_;             // over the faces that were given
+    std::vector<char> thick_;                   // per face, a mark: thick where it is known that its shell is not thin
+    BoxTree tree_;                              // over the faces that were given
 };
 
 }  // namespace anvil

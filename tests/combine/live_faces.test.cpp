@@ -96,6 +96,13 @@ TEST_CASE("a step turns no shell inside out that is much thicker: what was moved
     // Every face of the crumb is new, so nothing tells what it hangs on.
     CHECK_FALSE(
         moved_at({{6, 0, 0}, {6.01, 0.01, 0.01}, {6.01, 0, 0}, {6, 0.01, 0.01}}, 0.1).added_to_thicker_shells(0.001));
+    // The crumb hung on the box, and was given as thick as both: now it is small, and measured.
+    RoundedFaces hung = with_thickness();
+    hung.thickness.assign(hung.faces.size(), 1.3f);
+    LiveFaces off(hung);
+    off.move(off.point_at({6, 0, 0}, 0), {5.999, 0, 0});
+    CHECK_FALSE(off.added_to_thicker_shells(0.01));
+    CHECK(off.added_to_thicker_shells(0.001));
     // Nothing known of the shells.
     LiveFaces unknown(unmoved(mesh, std::vector<FaceSource>(mesh.faces.size())));
     unknown.move(unknown.point_at({0, 0, 0}, 0), {0.1, 0, 0});
