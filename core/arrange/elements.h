@@ -46,8 +46,7 @@ class Elements {
     /// A ray from beside the element.
     SideRay ray_beside(std::uint32_t e) const {
         const CornerPoints c = soup_.corners(plane(e));
-        if (is_patch(e)) return {{PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c};
-        return {corners(e), c};
+        return is_patch(e) ? SideRay(c) : SideRay(corners(e), c);
     }
     /// Where the sub-faces of a face begin, which faces that lie on each other share; none for a face of a patch.
     std::optional<std::uint32_t> first_part(FaceId face) const {

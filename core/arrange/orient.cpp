@@ -146,7 +146,7 @@ std::size_t turn_shells_outward(Mesh& mesh, const HalfEdges& edges) {
         const Triangle& t = faces[shells.first[s]];
         const CornerPoints corners = corner_points(points, t);
         if (collinear(*corners[0], *corners[1], *corners[2])) continue;
-        const SideRay ray({PointView{*corners[0]}, PointView{*corners[1]}, PointView{*corners[2]}}, corners);
+        const SideRay ray(corners);
         std::int32_t others = 0;
         ray.cast(points, faces, tree, [&](std::uint32_t f, int sign) {
             if (shells.of_face[f] != s) others += sign;

@@ -149,8 +149,7 @@ class Rooms {
         std::vector<Box> boxes;
         std::array<std::vector<Place>, 3> along;
         for (std::uint32_t s = 0; s < shells(); ++s) {
-            const CornerPoints c = corner_points(faces_.points, faces_.faces[seed_[s]]);
-            const SideRay& ray = rays.emplace_back(std::array{PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}, c);
+            const SideRay& ray = rays.emplace_back(corner_points(faces_.points, faces_.faces[seed_[s]]));
             boxes.push_back(ray.box_up_to(reach));
             const int axis = ray.axis();
             along[static_cast<std::size_t>(axis)].push_back({boxes.back().low[Projection(axis).u], s});

@@ -47,19 +47,17 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tr
     const LeafBoxes boxes(tree, points, faces);
     const std::vector<PlaneFilter> planes = face_planes(points, faces);
     std::vector<std::vector<std::pair<std::uint32_t, std::uint32_t>>> per_task;
-    const bool complete = tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
-                                          [&](std::size_t task, std::uint32_t f, std::uint32_t g) {
-                                              if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
-                                              const CornerPoints a = corner_points(points, faces[f]),
-                                                                 b = corner_points(points, faces[g]);
-                                              if (triangle_contact(a, b, &planes[f], &planes[g]).beyond_shared())
-                                                  per_task[task].emplace_back(f, g);
-                                          },
-                                          &progress,
-                                          [&](std::uint32_t a, std::uint32_t b, unsigned pairs) {
-                                              const unsigned shared = corners.sharing(a, b);
-                                              return shared | boxes.apart(a, b, pairs & ~shared);
-                                          });
+    auto test = [&](std::size_t task, std::uint32_t f, std::uint32_t g) {
+        if (!(suspect[f] || suspect[g]) || flat[f] || flat[g]) return;
+        const CornerPoints a = corner_points(points, faces[f]), b = corner_points(points, faces[g]);
+        if (triangle_contact(a, b, &planes[f], &planes[g]).beyond_shared()) per_task[task].emplace_back(f, g);
+    };
+    auto at_sound_star_or_apart = [&](std::uint32_t a, std::uint32_t b, unsigned pairs) {
+        const unsigned shared = corners.sharing(a, b);
+        return shared | boxes.apart(a, b, pairs & ~shared);
+    };
+    const bool complete =
+        tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); }, test, &progress, at_sound_star_or_apart);
     if (!complete) return std::nullopt;
     for (const auto& list : per_task) out.pairs.insert(out.pairs.end(), list.begin(), list.end());
     std::sort(out.pairs.begin(), out.pairs.end());

@@ -44,8 +44,7 @@ void check_shells(CheckContext& context) {
         if (!is_new) return at->second;
         std::int32_t winding = 0;
         const auto& points = mesh.points.raw();
-        const SideRay ray({PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
-                          corner_points(points, mesh.faces[f]));
+        const SideRay ray(corner_points(points, mesh.faces[f]));
         ray.cast(points, mesh.faces.raw(), *context.tree,
                  [&](std::uint32_t face, int sign) { winding += bad[face] ? 0 : sign; });
         return at->second = ray.in_front() ? winding : winding - 1;

@@ -31,7 +31,7 @@ int SideRay::compare_heights(const CornerPoints& a, const CornerPoints& b) const
 }
 
 int SideRay::passage(const CornerPoints& face) const {
-    const int s = passes({PointView{*face[0]}, PointView{*face[1]}, PointView{*face[2]}});
+    const int s = passes(views(face));
     if (s == 0) return 0;
     return plane_side(*face[0], *face[1], *face[2], start()) == -s ? s : 0;  // else behind the start, or through it
 }

@@ -15,6 +15,8 @@ class SideRay {
     /// `corners`: of the piece, in the plane of `plane` and wound like it.
     /// Preconditions: `plane` is not degenerate; no face of another plane crosses the inside of the piece.
     SideRay(const std::array<PointView, 3>& corners, const CornerPoints& plane);
+    /// From a whole face.
+    explicit SideRay(const CornerPoints& face) : SideRay(views(face), face) {}
 
     /// Whether it starts in front of the piece (else behind it).
     bool in_front() const { return front_; }
@@ -42,7 +44,7 @@ class SideRay {
         tree.descend([&](const FloatBox& box) { return in_reach(box.widened()); },
                      [&](std::uint32_t item) {
                          const CornerPoints c = corner_points(points, faces[item]);
-                         if (passes({PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}}) != 0) hit(item);
+                         if (passes(views(c)) != 0) hit(item);
                      });
     }
 
@@ -63,6 +65,9 @@ class SideRay {
     int compare_heights(const CornerPoints& a, const CornerPoints& b) const;
 
   private:
+    static std::array<PointView, 3> views(const CornerPoints& c) {
+        return {PointView{*c[0]}, PointView{*c[1]}, PointView{*c[2]}};
+    }
     bool in_reach(const Box& box) const;
     PointView start() const { return {approx_, &exact_}; }
 

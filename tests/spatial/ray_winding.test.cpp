@@ -15,8 +15,7 @@ void check_against_solid_angles(const Mesh& mesh) {
     std::size_t wrong = 0;
     for (FaceId f : ids<FaceId>(mesh.faces.size())) {
         int winding = 0;
-        const SideRay ray({PointView{mesh.corner(f, 0)}, PointView{mesh.corner(f, 1)}, PointView{mesh.corner(f, 2)}},
-                          corner_points(points, mesh.faces[f]));
+        const SideRay ray(corner_points(points, mesh.faces[f]));
         ray.cast(points, faces, tree, [&](std::uint32_t, int sign) { winding += sign; });
         const bool front = ray.in_front();
         const Vec3 normal =
