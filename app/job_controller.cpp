@@ -315,9 +315,11 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     std::map<std::string, ReadyMesh*> bodies;
     for (const auto& part : job.parts) {
         const auto* stored = std::get_if<StoredMesh>(&part->source);
-        if (stored) outcome->given[part->id] = ready_->measures_of(stored->mesh);
-        // What the part in work is before its last steps is not shown, but where it holds the base's mesh itself.
-        if (part->id == job.work() && !stored) continue;
+        std::shared_ptr<const Mesh> given = stored ? stored->mesh : nullptr;
+        if (evaluation && evaluation->given.contains(part->id)) given = evaluation->given.at(part->id);
+        if (given) outcome->given[part->id] = ready_->measures_of(given);
+        // What the part in work is before its last steps is not shown, but where it holds the base's body itself.
+        if (part->id == job.work() && !part->has_own_body()) continue;
         if (evaluation && evaluation->parts.contains(part->id))
             bodies[part->id] = &ready_->of(evaluation->parts.at(part->id));
         else if (stored)

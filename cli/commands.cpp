@@ -82,6 +82,41 @@ Result<Written> judge(const Combined& combined, const std::string& output, const
     return out;
 }
 
+/// Several files: a line each, those that cannot be read, too.
+Status run_inspect_all(const InspectOptions& options, Progress& progress) {
+    Status status = Status::done;
+    if (!options.page.empty()) return fail_usage("--html makes the page of one file; name one, or leave it out");
+    if (!check_names(options.inputs, std::vector<std::string>{"", options.json}, status)) return status;
+    const Stopwatch watch;
+    Json files = Json::array();
+    std::string table = table_heading();
+    std::vector<std::string> unread;
+    for (const std::string& input : options.inputs) {
+        auto mesh = read_input(input, options.unit);
+        if (!mesh) {
+            if (mesh.error().is_cancel()) return fail(mesh.error());
+            unread.push_back(mesh.error().sentence());
+            files.push_back({{"file", input}, {"error", mesh.error().text}});
+            table += table_line(input, nullptr);
+            continue;
+        }
+        auto inspection = inspect(*mesh, progress, usual_options(*mesh));
+        if (!inspection) return fail(inspection.error());
+        files.push_back(facts(*inspection, input));
+        table += table_line(input, &*inspection);
+        if (!inspection->print_ready) status = Status::has_findings;
+    }
+    Json json{
+        {"operation", "inspect"}, {"seconds", watch.seconds()}, {"messages", unread}, {"files", std::move(files)}};
+    Outputs outputs;
+    if (auto added = outputs.report(json_text(json), options.json); !added) return fail(added.error());
+    if (auto written = outputs.write(); !written) return fail(written.error());
+    if (options.json != "-") std::fputs(table.c_str(), stdout);
+    for (const std::string& sentence : unread)
+        std::fprintf(stderr, "clean-anvil-cli: %s\n", on_one_line(sentence).c_str());
+    return unread.empty() ? status : Status::unreadable;
+}
+
 }  // namespace
 
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
@@ -147,7 +182,7 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
     if (!check_names(options.inputs, std::vector{options.output, options.json}, status)) return status;
     std::vector<Mesh> meshes;
     for (const std::string& input : options.inputs) {
-        auto mesh = read_mesh(input);
+        auto mesh = read_input(input, options.unit);
         if (!mesh) return fail(mesh.error());
         meshes.push_back(std::move(*mesh));
     }
@@ -168,11 +203,12 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
 }
 
 Status run_inspect(const InspectOptions& options, Progress& progress) {
+    if (options.inputs.size() > 1) return run_inspect_all(options, progress);
+    const std::string& input = options.inputs.front();
     Status status = Status::done;
     // Both are reports: neither may take the input's place.
-    if (!check_names(std::vector{options.input}, std::vector<std::string>{"", options.json, options.page}, status))
-        return status;
-    auto mesh = read_mesh(options.input);
+    if (!check_names(options.inputs, std::vector<std::string>{"", options.json, options.page}, status)) return status;
+    auto mesh = read_input(input, options.unit);
     if (!mesh) return fail(mesh.error());
     auto inspection = inspect(*mesh, progress, usual_options(*mesh));
     if (!inspection) return fail(inspection.error());
@@ -180,11 +216,11 @@ Status run_inspect(const InspectOptions& options, Progress& progress) {
               {"seconds", inspection->seconds},
               {"empty", inspection->mesh.empty()},
               {"messages", Json::array()}};
-    json.update(facts(*inspection, options.input));
+    json.update(facts(*inspection, input));
     Outputs outputs;
     if (auto added = outputs.report(json_text(json), options.json); !added) return fail(added.error());
     if (!options.page.empty())
-        if (auto added = outputs.report(report_page({options.input, *inspection}), options.page); !added)
+        if (auto added = outputs.report(report_page({input, *inspection}), options.page); !added)
             return fail(added.error());
     if (auto written = outputs.write(); !written) return fail(written.error());
     if (options.json != "-") std::fputs(summary(*inspection).c_str(), stdout);
@@ -195,9 +231,9 @@ Status run_compare(const CompareOptions& options, Progress& progress) {
     Status status = Status::done;
     if (!check_names(std::vector{options.a, options.b}, std::vector<std::string>{"", options.json}, status))
         return status;
-    auto a = read_mesh(options.a);
+    auto a = read_input(options.a, options.unit);
     if (!a) return fail(a.error());
-    auto b = read_mesh(options.b);
+    auto b = read_input(options.b, options.unit);
     if (!b) return fail(b.error());
     auto c = compare(*a, *b, options.spacing, progress);
     if (!c) return fail(c.error());

@@ -102,7 +102,7 @@ int main(int argc, char** argv) try {
 
     InspectOptions inspect_options;
     auto* inspect = app.add_subcommand("inspect", "count every kind of defect");
-    inspect->add_option("IN", inspect_options.input, "a mesh")->required();
+    inspect->add_option("IN", inspect_options.inputs, "a mesh, or several: a line each")->required()->expected(1, -1);
     inspect->add_option("--json", inspect_options.json, "write a report; - for standard output");
     inspect->add_option("--html", inspect_options.page, "write the report as a page");
 
@@ -165,7 +165,42 @@ int main(int argc, char** argv) try {
     one->add_option("--json", do_options.json, "write a report; - for standard output");
     one->footer(list_of_kinds());
 
+    ShapeOptions shape_options;
+    auto* shape = app.add_subcommand("shape", "make a shape of its measures");
+    shape->add_option("KIND", shape_options.kind, "a kind of shape, listed below")->required();
+    shape->add_option("NAME=VALUE", shape_options.settings, "its measures; lengths in mm, or with a unit: 2in");
+    shape->add_option("-o,--out", shape_options.output, "where it goes (.stl, .obj, .ply, .off)")->required();
+    shape->add_option("--json", shape_options.json, "write a report; - for standard output");
+    shape->footer(list_of_shapes());
+
+    PlaceOptions place_options;
+    auto* place = app.add_subcommand("place", "mirror, scale, rotate, centre, drop and move a mesh, in this order");
+    place->add_option("IN", place_options.input, "a mesh")->required();
+    place->add_option("-o,--out", place_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    place->add_option("--mirror", place_options.mirror, "mirror it along an axis: x, y or z")
+        ->check(CLI::IsMember({"x", "y", "z"}));
+    place->add_option("--scale", place_options.scale, "about the origin, by a factor or by X,Y,Z");
+    place->add_option("--size", place_options.size, "to X,Y,Z; 0 keeps an axis in proportion");
+    place->add_option("--rotate", place_options.rotate, "by X,Y,Z degrees about the axes, x first");
+    place->add_flag("--centre", place_options.centre, "put its middle over x = 0, y = 0");
+    place->add_flag("--drop", place_options.drop, "put its lowest point on z = 0");
+    place->add_option("--move", place_options.move, "by X,Y,Z");
+    place->add_option("--json", place_options.json, "write a report; - for standard output");
+
+    ConvertOptions convert_options;
+    auto* convert = app.add_subcommand("convert", "write meshes in another format; several into one file");
+    convert->add_option("IN", convert_options.inputs, "meshes")->required()->expected(1, -1);
+    convert->add_option("-o,--out", convert_options.output, "where the result goes (.stl, .obj, .ply, .off)")
+        ->required();
+    convert->add_option("--json", convert_options.json, "write a report; - for standard output");
+
     int threads = 0;
+    std::string unit = "mm";
+    for (CLI::App* command : app.get_subcommands({}))
+        command
+            ->add_option("--unit", unit,
+                         "what the numbers of a mesh file mean that names no unit: mm (the default), cm, m, in or ft")
+            ->check(CLI::IsMember({"mm", "cm", "m", "in", "ft"}));
     for (CLI::App* command : app.get_subcommands({}))
         command
             ->add_option("--threads", threads,
@@ -184,11 +219,17 @@ int main(int argc, char** argv) try {
     std::optional<tbb::global_control> limit;
     if (threads > 0) limit.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
     const auto status = anvil::with_memory_checked([&]() -> anvil::Result<Status> {
+        for (std::string* to : {&combine_options.unit, &inspect_options.unit, &mend_options.unit, &compare_options.unit,
+                                &do_options.unit, &place_options.unit, &convert_options.unit})
+            *to = unit;
         if (*combine) return run_combine(combine_options, progress);
         if (*inspect) return run_inspect(inspect_options, progress);
         if (*mend) return run_mend(mend_options, progress);
         if (*compare) return run_compare(compare_options, progress);
         if (*one) return run_do(do_options, progress);
+        if (*shape) return run_shape(shape_options, progress);
+        if (*place) return run_place(place_options, progress);
+        if (*convert) return run_convert(convert_options, progress);
         return run_job(run_options, progress);
     });
     if (status) return static_cast<int>(*status);

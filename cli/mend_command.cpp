@@ -37,7 +37,7 @@ Status run_mend(const MendCommand& options, Progress& progress) {
             return fail_usage("--thickness goes with --sheets thicken only");
     }
 
-    auto mesh = read_mesh(options.input);
+    auto mesh = read_input(options.input, options.unit);
     if (!mesh) return fail(mesh.error());
     if (how.sheets == SheetRule::thicken && !(how.thickness > 0)) how.thickness = usual_thickness(*mesh);
     auto mended = mend(*mesh, plan, how, progress);

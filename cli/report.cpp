@@ -4,6 +4,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/base/number_text.h"
+#include "core/base/plain_text.h"
 
 namespace anvil::cli {
 namespace {
@@ -60,6 +61,27 @@ std::string summary(const Inspection& inspection) {
            : inspection.mesh.empty() ? "empty: there are no faces\n"
                                      : "not print-ready\n";
     return out;
+}
+
+std::string table_heading() { return "     faces   shells        volume  findings  file\n"; }
+
+std::string table_line(const std::string& file, const Inspection* inspection) {
+    char line[96];
+    if (!inspection) {
+        std::snprintf(line, sizeof line, "%10s %8s %13s  %8s  ", "-", "-", "-", "-");
+        return line + on_one_line(file) + "  (it cannot be read)\n";
+    }
+    const Measures& m = inspection->measures;
+    std::size_t findings = 0;
+    for (int k = 0; k < finding_kinds; ++k)
+        if (is_fault(static_cast<FindingKind>(k))) findings += inspection->counts[static_cast<std::size_t>(k)];
+    char volume[24] = "open";
+    if (inspection->closed) std::snprintf(volume, sizeof volume, "%.6g", m.volume);
+    std::snprintf(line, sizeof line, "%10zu %8u %13s  %8zu  ", m.triangles, m.shells, volume, findings);
+    return line + on_one_line(file) +
+           (inspection->print_ready ? "  print-ready\n"
+            : m.triangles == 0      ? "  empty\n"
+                                    : "\n");
 }
 
 std::string json_text(const Json& json) { return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n"; }

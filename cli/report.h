@@ -18,6 +18,10 @@ Json hole_facts(std::span<const ClosedHole> holes);
 /// The same in a few lines for people.
 std::string summary(const Inspection& inspection);
 
+/// Of many meshes a line each, under a heading. Null: it cannot be read.
+std::string table_heading();
+std::string table_line(const std::string& file, const Inspection* inspection);
+
 /// Writes a result and its report: first everything is judged, so that a stop leaves nothing behind. `json`: what is
 /// known of it so far. `json_file`: "" for none.
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,

@@ -8,6 +8,8 @@
 
 #include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
+#include "core/job/settings.h"
+#include "core/mesh/transform.h"
 
 namespace anvil::cli {
 
@@ -91,6 +93,12 @@ std::string nearest_word(std::string_view word, std::span<const std::string_view
 std::string did_you_mean(std::string_view word, std::span<const std::string_view> words) {
     const std::string near = nearest_word(word, words);
     return near.empty() ? "" : "; did you mean \"" + near + "\"?";
+}
+
+Result<Mesh> read_input(const std::string& file, const std::string& unit) {
+    auto mesh = read_mesh(file);
+    if (!mesh) return mesh;
+    return transformed(std::move(*mesh), scaling(millimetres(*import_unit_from(unit))));
 }
 
 bool check_output(const std::string& file, Status& status) {

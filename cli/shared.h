@@ -1,5 +1,6 @@
 #pragma once
 
+#include <chrono>
 #include <span>
 #include <string>
 #include <vector>
@@ -39,6 +40,18 @@ bool check_names(std::span<const std::string> inputs, std::span<const std::strin
 std::string nearest_word(std::string_view word, std::span<const std::string_view> words);
 /// "; did you mean \"union\"?", or nothing.
 std::string did_you_mean(std::string_view word, std::span<const std::string_view> words);
+
+/// Reads a mesh. `unit`: what the numbers of a file are meant in that names none, "mm", "cm", "m", "in" or "ft".
+Result<Mesh> read_input(const std::string& file, const std::string& unit);
+
+/// Runs from when it is made.
+class Stopwatch {
+  public:
+    double seconds() const { return std::chrono::duration<double>(std::chrono::steady_clock::now() - start_).count(); }
+
+  private:
+    std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
+};
 
 /// An output whose ending is unknown is wrong usage, and better said before the work than after it.
 bool check_output(const std::string& file, Status& status);

@@ -168,7 +168,7 @@ FieldPanel::Editor FieldPanel::part_chosen(const Field& field) {
                 list->clear();
                 list->addItem(tr("none"), QString());
                 for (const auto& part : controller_.job().parts)
-                    if (std::holds_alternative<StoredMesh>(part->source))
+                    if (part->has_own_body())
                         list->addItem(QString::fromStdString(part->name), QString::fromStdString(part->id));
                 const QString id = QString::fromStdString(std::get<std::string>(v));
                 if (list->findData(id) < 0) list->addItem(tr("%1, which is gone").arg(id), id);

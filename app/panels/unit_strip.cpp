@@ -9,8 +9,10 @@ namespace {
 QString name_of(ImportUnit unit) {
     switch (unit) {
         case ImportUnit::millimetre: return UnitStrip::tr("Millimetres");
-        case ImportUnit::inch: return UnitStrip::tr("Inches");
+        case ImportUnit::centimetre: return UnitStrip::tr("Centimetres");
         case ImportUnit::metre: return UnitStrip::tr("Metres");
+        case ImportUnit::inch: return UnitStrip::tr("Inches");
+        case ImportUnit::foot: return UnitStrip::tr("Feet");
     }
     return {};
 }

@@ -69,9 +69,9 @@ std::size_t uses_of(const Job& job, std::string_view part) {
 }
 
 std::string unused_part(Job& job) {
-    int meshes = 0;
-    for (const auto& part : job.parts) meshes += std::holds_alternative<StoredMesh>(part->source);
-    job.parts_given = std::max(job.parts_given, meshes);
+    int own = 0;
+    for (const auto& part : job.parts) own += part->has_own_body();
+    job.parts_given = std::max(job.parts_given, own);
     return next_id(job.parts_given, "part-", [&](const std::string& id) { return job.find_part(id) != nullptr; });
 }
 

@@ -51,7 +51,7 @@ void release(Job& job, const Use& use) {
     for_each_use(list->steps, [&](const Use& inner, const std::string&) { release(job, inner); });
 }
 
-/// Gives the mesh of the part in work to a part of its own, which it uses, with the treatments that come first.
+/// Gives the body of the part in work to a part of its own, which it uses, with the treatments that come first.
 void give_use(Job& job, std::string work) {
     const std::string id = unused_part(job);
     Part own{.id = id, .name = {}, .source = StoredMesh{}};
@@ -113,8 +113,7 @@ void edit_step(Job& job, std::string_view id, const std::function<void(Step&)>& 
 void edit_use(Job& job, const RowId& row, const std::function<void(Use&)>& edit) {
     if (row.empty()) return;
     if (!row.is_step())
-        if (const Part* part = job.find_part(row.way.front()); part && std::holds_alternative<StoredMesh>(part->source))
-            give_use(job, part->id);
+        if (const Part* part = job.find_part(row.way.front()); part && part->has_own_body()) give_use(job, part->id);
     auto edit_source = [&](Part& part) {
         if (auto* use = std::get_if<Use>(&part.source)) edit(*use);
     };
@@ -140,16 +139,20 @@ void set_placement(Job& job, const RowId& row, const Placement& placement) {
         edit_use(job, row, [&](Use& use) { use.placement = placement; });
 }
 
-std::string add_part(Job& job, std::string name, std::shared_ptr<const Mesh> mesh) {
+std::string add_part(Job& job, std::string name, PartSource source, const Placement& bench) {
     const std::string id = unused_part(job);
-    add(job, {.id = id, .name = std::move(name), .source = StoredMesh{std::move(mesh)}});
+    add(job, {.id = id, .name = std::move(name), .source = std::move(source), .bench = bench});
     if (job.results.empty()) {
         std::string work = "result";
         for (int n = 2; job.find_part(work); ++n) work = "result-" + std::to_string(n);
-        add(job, {.id = work, .name = job.find_part(id)->name, .source = Use{id}});
+        add(job, {.id = work, .name = job.find_part(id)->name, .source = Use{.part = id, .placement = bench}});
         job.results = {work};
     }
     return id;
+}
+
+std::string add_part(Job& job, std::string name, std::shared_ptr<const Mesh> mesh) {
+    return add_part(job, std::move(name), StoredMesh{std::move(mesh)});
 }
 
 std::string add_combining(Job& job, Operation operation, const std::string& part) {
@@ -225,8 +228,7 @@ void remove_part(Job& job, std::string id) {
         const auto idle = idle_parts(job);
         std::string next = idle.empty() ? std::string() : idle.front()->id;
         for (const auto& part : job.parts)
-            if (next.empty() && part->id != id && part->id != work && std::holds_alternative<StoredMesh>(part->source))
-                next = part->id;
+            if (next.empty() && part->id != id && part->id != work && part->has_own_body()) next = part->id;
         if (next.empty()) {
             job.parts.clear();
             job.results.clear();
@@ -252,7 +254,7 @@ void rename_part(Job& job, std::string id, std::string name) {
 void make_base(Job& job, std::string part) {
     const std::string work = job.work();
     if (work.empty() || !job.find_part(part) || base_of(job) == part) return;
-    if (std::holds_alternative<StoredMesh>(job.find_part(work)->source)) give_use(job, work);
+    if (job.find_part(work)->has_own_body()) give_use(job, work);
     remove_steps_of(job, part);
     const Use before = std::get<Use>(job.find_part(work)->source);
     const Part next = *job.find_part(part);

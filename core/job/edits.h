@@ -22,13 +22,15 @@ Place place_of(const Row& row);
 void edit_part(Job& job, std::string_view id, const std::function<void(Part&)>& edit);
 /// Also of steps within groups.
 void edit_step(Job& job, std::string_view id, const std::function<void(Step&)>& edit);
-/// The use of the part with the mesh that a row is about: of the operand of a step, or of the source of the part in
-/// work, which becomes a use where it holds a mesh itself.
+/// The use of the part with the body that a row is about: of the operand of a step, or of the source of the part in
+/// work, which becomes a use where it has a body of its own.
 void edit_use(Job& job, const RowId& row, const std::function<void(Use&)>& edit);
 /// Where the part of a row stands; on the bench for one that waits there.
 void set_placement(Job& job, const RowId& row, const Placement& placement);
 
-/// Adds a part with an unused id. The first one becomes the base: the part in work uses it. Returns its id.
+/// Adds a part with an unused id, which lies there on the bench. The first one becomes the base: the part in work uses
+/// it. Returns its id.
+std::string add_part(Job& job, std::string name, PartSource source, const Placement& bench = {});
 std::string add_part(Job& job, std::string name, std::shared_ptr<const Mesh> mesh);
 /// Adds a step with an unused id that combines a part with the body, last of all; it stands where it stood on the
 /// bench. Returns its id. Precondition: there is a part in work.

@@ -52,6 +52,7 @@ Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t s
     Evaluation out;
     out.combined = outcome->result.combined;
     out.rows = outcome->rows;
+    out.given = std::move(outcome->given);
     out.parts = std::move(outcome->parts);
     out.broken = outcome->broken;
     out.operand_parts = outcome->result.operand_parts;

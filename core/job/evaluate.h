@@ -13,8 +13,10 @@ struct Remark {
 };
 
 struct Evaluation {
-    std::shared_ptr<const Combined> combined;                  ///< never null
-    std::map<std::string, RowOutcome, std::less<>> rows;       ///< by step id
+    std::shared_ptr<const Combined> combined;             ///< never null
+    std::map<std::string, RowOutcome, std::less<>> rows;  ///< by step id
+    std::map<std::string, std::shared_ptr<const Mesh>>
+        given;  ///< by id: of a part with a body of its own, before its steps
     std::map<std::string, std::shared_ptr<const Mesh>> parts;  ///< by id: after all but their last combining steps
     std::map<std::string, Error> broken;                       ///< parts that have no body, and why
     std::vector<std::string> operand_parts;  ///< per operand number in combined->source: the part's id

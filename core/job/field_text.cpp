@@ -68,12 +68,18 @@ std::string list_of(const std::vector<std::string>& words) {
     return out;
 }
 
+/// All digits, none of them a power of ten: "1000000".
+std::string limit_text(double v) {
+    char text[350];
+    return {text, std::to_chars(text, text + sizeof text, v, std::chars_format::fixed).ptr};
+}
+
 std::string range_of(const Field& field, const char* unit) {
     std::string out;
     if (std::isfinite(field.least) && std::isfinite(field.most))
-        return ", " + short_text(field.least) + " to " + short_text(field.most) + unit;
-    if (std::isfinite(field.least)) out = ", " + short_text(field.least) + unit + " or more";
-    if (std::isfinite(field.most)) out = ", " + short_text(field.most) + unit + " or less";
+        return ", " + limit_text(field.least) + " to " + limit_text(field.most) + unit;
+    if (std::isfinite(field.least)) out = ", " + limit_text(field.least) + unit + " or more";
+    if (std::isfinite(field.most)) out = ", " + limit_text(field.most) + unit + " or less";
     return out;
 }
 

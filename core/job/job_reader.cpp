@@ -67,18 +67,25 @@ Value value_from(const JsonValue& in, const Field& field) {
         field.usual);
 }
 
-void read_values(const JsonValue& in, Step& step) {
-    const Kind* kind = find_kind(step.kind);
+/// `kind`: null where it is not known here.
+void read_values(const JsonValue& in, const Kind* kind, Values& values, Extra& not_known) {
     json unknown = json::object();
     for (const auto& [name, value] : in.members())
         if (const Field* field = kind ? kind->find_field(name) : nullptr)
-            step.values[name] = value_from(value, *field);
+            values[name] = value_from(value, *field);
         else
             unknown[name] = json::parse(value.as_text());
-    if (!unknown.empty()) step.unknown = unknown.dump();
+    if (!unknown.empty()) not_known = unknown.dump();
     if (kind)
-        if (const auto checked = check_values(*kind, step.values); !checked)
+        if (const auto checked = check_values(*kind, values); !checked)
             refuse(in.where() + ": " + checked.error().text);
+}
+
+Shape shape_from(const JsonValue& in) {
+    Shape out{.kind = in.at("kind").text()};
+    if (const auto values = in.find("values")) read_values(*values, find_shape(out.kind), out.values, out.unknown);
+    out.extra = in.without({"kind", "values"});
+    return out;
 }
 
 Use use_from(const JsonValue& in) {
@@ -98,7 +105,7 @@ std::shared_ptr<const Step> step_from(const JsonValue& in, Ids& ids) {
     Step step{.id = in.at("id").text(), .kind = in.at("kind").text()};
     ids.add(step.id);
     read_if(in, "on", step.on);
-    if (const auto values = in.find("values")) read_values(*values, step);
+    if (const auto values = in.find("values")) read_values(*values, find_kind(step.kind), step.values, step.unknown);
     if (const auto operand = in.find("operand")) step.operand = use_from(*operand);
     if (const auto steps = in.find("steps")) step.steps = steps_from(*steps, ids);
     const Kind* kind = find_kind(step.kind);
@@ -127,8 +134,10 @@ Part part_from(const JsonValue& in, const MeshOfEntry& mesh, Ids& ids) {
         part.source = StoredMesh{std::move(*read)};
     } else if (const auto use = source.find("use")) {
         part.source = use_from(*use);
+    } else if (const auto shape = source.find("shape")) {
+        part.source = shape_from(*shape);
     } else {
-        refuse(source.where() + " is neither a mesh nor a use of another part", ErrorCode::newer_version);
+        refuse(source.where() + " is neither a mesh nor a shape nor a use of another part", ErrorCode::newer_version);
     }
     if (const auto bench = in.find("bench")) part.bench = placement_from(*bench);
     part.steps = steps_from(in.at("steps"), ids);

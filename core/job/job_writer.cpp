@@ -49,12 +49,25 @@ json to_json(const Use& use) {
 
 json to_json(const Steps& steps);
 
+json to_json(const Values& values, const Extra& unknown) {
+    json out = begin_with(unknown);
+    for (const auto& [name, value] : values) out[name] = to_json(value);
+    return out;
+}
+
+json to_json(const Shape& shape) {
+    json out = begin_with(shape.extra);
+    out["kind"] = shape.kind;
+    if (const json values = to_json(shape.values, shape.unknown); !values.empty()) out["values"] = values;
+    return out;
+}
+
 json to_json(const Step& step) {
-    json out = begin_with(step.extra), values = begin_with(step.unknown);
+    json out = begin_with(step.extra);
     out["id"] = step.id;
     out["kind"] = step.kind;
     out["on"] = step.on;
-    for (const auto& [name, value] : step.values) values[name] = to_json(value);
+    const json values = to_json(step.values, step.unknown);
     if (!values.empty()) out["values"] = values;
     if (step.operand) out["operand"] = to_json(*step.operand);
     if (!step.steps.empty()) out["steps"] = to_json(step.steps);
@@ -73,6 +86,8 @@ json to_json(const Part& part) {
     out["name"] = part.name;
     if (const auto* use = std::get_if<Use>(&part.source))
         out["source"]["use"] = to_json(*use);
+    else if (const auto* shape = std::get_if<Shape>(&part.source))
+        out["source"]["shape"] = to_json(*shape);
     else
         out["source"]["mesh"] = "parts/" + part.id + ".ply";
     if (!part.bench.is_identity())

@@ -5,6 +5,7 @@
 #include <utility>
 
 #include "core/base/memory.h"
+#include "core/base/plain_text.h"
 #include "core/job/anchors.h"
 #include "core/job/edit_lists.h"
 #include "core/job/kept_bytes.h"
@@ -109,14 +110,35 @@ class ListEvaluator::Run {
     }
 
     Result<Body> source_of(const Part& part) {
-        if (const auto* stored = std::get_if<StoredMesh>(&part.source))
-            return Body{stored->mesh,
-                        of_.keys_.of(stored->mesh),
-                        Transform::Identity(),
-                        false,
-                        part.id,
-                        std::make_shared<Lineage>(Lineage{.maker = part.id, .mesh = stored->mesh})};
-        return body_of(std::get<Use>(part.source));
+        if (const auto* use = std::get_if<Use>(&part.source)) return body_of(*use);
+        Lineage lineage{.maker = part.id};
+        if (const auto* shape = std::get_if<Shape>(&part.source)) {
+            const auto solid = made(*shape);
+            if (!solid) return solid.error();
+            lineage.mesh = {*solid, &(*solid)->mesh};
+            lineage.sides = {*solid, &(*solid)->side};
+        } else {
+            lineage.mesh = std::get<StoredMesh>(part.source).mesh;
+        }
+        out_.given[part.id] = lineage.mesh;
+        return Body{lineage.mesh, of_.keys_.of(lineage.mesh),        Transform::Identity(), false,
+                    part.id,      std::make_shared<Lineage>(lineage)};
+    }
+
+    Result<std::shared_ptr<const Solid>> made(const Shape& shape) {
+        const Kind* kind = find_shape(shape.kind);
+        if (!kind)
+            return Error{ErrorCode::newer_version, "this version knows no shape of the kind " + in_quotes(shape.kind),
+                         ""};
+        KeyMaker key("shape 1");
+        key.add(kind->word).add(kind->revision);
+        add_values(key, shape.values);
+        if (auto known = of_.kept_.find<Solid>(key.key())) return known;
+        if (auto checked = check_values(*kind, shape.values); !checked) return checked.error();
+        auto solid = with_memory_checked([&] { return kind->make(shape.values); });
+        if (!solid) return solid.error();
+        const std::size_t bytes = bytes_of(solid->mesh);
+        return of_.kept_.keep(key.key(), std::make_shared<const Solid>(std::move(*solid)), bytes);
     }
 
     /// A part at its place, all its steps done.

@@ -21,8 +21,10 @@ struct RowOutcome {
 };
 
 struct ListOutcome {
-    SegmentResult result;                                      ///< of the part in work
-    std::map<std::string, RowOutcome, std::less<>> rows;       ///< by step id
+    SegmentResult result;                                 ///< of the part in work
+    std::map<std::string, RowOutcome, std::less<>> rows;  ///< by step id
+    std::map<std::string, std::shared_ptr<const Mesh>>
+        given;  ///< by id: of a part with a body of its own, before its steps
     std::map<std::string, std::shared_ptr<const Mesh>> parts;  ///< by id: after all but its last combining steps
     std::map<std::string, std::shared_ptr<Lineage>>
         lineages;                         ///< the same, how they came about; of the part in work the result

@@ -34,12 +34,25 @@ struct StoredMesh {
     std::shared_ptr<const Mesh> mesh;
 };
 
+/// A body made from numbers, which can be changed at any time.
+struct Shape {
+    std::string kind;  ///< the word of a kind of shapes
+    Values values{};
+    Extra unknown{};  ///< values that this version does not know; of a kind that it does not know, all
+    Extra extra{};
+};
+
+using PartSource = std::variant<StoredMesh, Use, Shape>;
+
 struct Part {
     std::string id, name;
-    std::variant<StoredMesh, Use> source;
+    PartSource source;
     Steps steps{};
     Placement bench{};  ///< where it lies while nothing uses it
     Extra extra{};
+
+    /// Whether its body is its own, and not that of a part that it uses.
+    bool has_own_body() const { return !std::holds_alternative<Use>(source); }
 };
 
 /// Parts and steps never change: copies of a job share what they have in common.

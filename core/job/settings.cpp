@@ -5,8 +5,11 @@
 namespace anvil {
 
 namespace {
-constexpr std::pair<ImportUnit, const char*> unit_words[] = {
-    {ImportUnit::millimetre, "mm"}, {ImportUnit::inch, "in"}, {ImportUnit::metre, "m"}};
+constexpr std::pair<ImportUnit, const char*> unit_words[] = {{ImportUnit::millimetre, "mm"},
+                                                             {ImportUnit::centimetre, "cm"},
+                                                             {ImportUnit::metre, "m"},
+                                                             {ImportUnit::inch, "in"},
+                                                             {ImportUnit::foot, "ft"}};
 }  // namespace
 
 std::string_view word(ImportUnit unit) {
@@ -23,8 +26,10 @@ std::optional<ImportUnit> import_unit_from(std::string_view w) {
 double millimetres(ImportUnit unit) {
     switch (unit) {
         case ImportUnit::millimetre: return 1;
-        case ImportUnit::inch: return 25.4;
+        case ImportUnit::centimetre: return 10;
         case ImportUnit::metre: return 1000;
+        case ImportUnit::inch: return 25.4;
+        case ImportUnit::foot: return 304.8;
     }
     return 1;
 }

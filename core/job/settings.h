@@ -14,9 +14,10 @@ namespace anvil {
 using Extra = std::string;
 
 /// What the numbers of a file that names no unit are meant in.
-enum class ImportUnit { millimetre, inch, metre };
-inline constexpr ImportUnit import_units[] = {ImportUnit::millimetre, ImportUnit::inch, ImportUnit::metre};
-/// "mm", "in", "m": as job files have it.
+enum class ImportUnit { millimetre, centimetre, metre, inch, foot };
+inline constexpr ImportUnit import_units[] = {ImportUnit::millimetre, ImportUnit::centimetre, ImportUnit::metre,
+                                              ImportUnit::inch, ImportUnit::foot};
+/// "mm", "cm", "m", "in", "ft": as job files and the command line have it.
 std::string_view word(ImportUnit unit);
 std::optional<ImportUnit> import_unit_from(std::string_view word);
 

@@ -68,6 +68,13 @@ Tags tags_of_mesh(const std::string& part, const Mesh& given) {
     return out;
 }
 
+Tags tags_of_shape(const std::string& part, const IdVector<FaceId, std::uint32_t>& sides) {
+    Tags out;
+    Numbers numbers(out);
+    for (const std::uint32_t side : sides) out.of.push_back(numbers.of({{}, part, side}));
+    return out;
+}
+
 Tags tags_after(const Tags& before, const Mesh& old, const Mesh& mesh, const std::string& step) {
     std::map<std::uint64_t, std::uint32_t> known;
     for (const FaceId f : ids<FaceId>(old.faces.size())) known.try_emplace(key_of(old, f), before.of[f]);
@@ -85,6 +92,8 @@ std::shared_ptr<const Tags> tags_of(Lineage& lineage) {
     if (lineage.known) return lineage.known;
     if (lineage.combined)
         lineage.known = std::make_shared<const Tags>(tags_of_combined(lineage));
+    else if (lineage.sides)
+        lineage.known = std::make_shared<const Tags>(tags_of_shape(lineage.maker, *lineage.sides));
     else if (lineage.of.empty())
         lineage.known = std::make_shared<const Tags>(tags_of_mesh(lineage.maker, *lineage.mesh));
     else if (lineage.same_faces)

@@ -5,10 +5,10 @@
 #include <numbers>
 #include <numeric>
 
+#include "core/mesh/circle.h"
+
 namespace anvil {
 namespace {
-
-constexpr double tau = 2 * std::numbers::pi;
 
 void add_face(Mesh& m, std::size_t a, std::size_t b, std::size_t c) {
     if (a == b || b == c || c == a) return;
@@ -17,16 +17,6 @@ void add_face(Mesh& m, std::size_t a, std::size_t b, std::size_t c) {
 void add_quad(Mesh& m, std::size_t a, std::size_t b, std::size_t c, std::size_t d) {
     add_face(m, a, b, c);
     add_face(m, a, c, d);
-}
-
-/// The k-th of n points around a circle; exact at the quarters, where sin and cos would leave a residue.
-Point2 on_circle(int k, int n) {
-    const int q = 4 * k;
-    if (q % n == 0) {
-        constexpr Point2 quarters[4] = {{1, 0}, {0, 1}, {-1, 0}, {0, -1}};
-        return quarters[(q / n) % 4];
-    }
-    return {std::cos(tau * k / n), std::sin(tau * k / n)};
 }
 
 }  // namespace

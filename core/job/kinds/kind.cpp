@@ -9,9 +9,22 @@
 namespace anvil {
 namespace {
 
-std::map<std::string, Kind, std::less<>>& registered() {
-    static std::map<std::string, Kind, std::less<>> kinds;
-    return kinds;
+using KindsByWord = std::map<std::string, Kind, std::less<>>;
+
+KindsByWord& registered(bool shapes) {
+    static KindsByWord of_steps, of_shapes;
+    return shapes ? of_shapes : of_steps;
+}
+
+const Kind* found(const KindsByWord& kinds, std::string_view word) {
+    const auto at = kinds.find(word);
+    return at == kinds.end() ? nullptr : &at->second;
+}
+
+std::vector<const Kind*> all_of(const KindsByWord& kinds) {
+    std::vector<const Kind*> out;
+    for (const auto& [word, kind] : kinds) out.push_back(&kind);
+    return out;
 }
 
 Error wrong(const Field& field, const std::string& what) {
@@ -69,14 +82,13 @@ bool Kind::wants_selection() const {
     });
 }
 
-const Kind* find_kind(std::string_view word) {
-    const auto at = registered().find(word);
-    return at == registered().end() ? nullptr : &at->second;
-}
+const Kind* find_kind(std::string_view word) { return found(registered(false), word); }
+const Kind* find_shape(std::string_view word) { return found(registered(true), word); }
 
-std::vector<const Kind*> all_kinds() {
-    std::vector<const Kind*> out;
-    for (const auto& [word, kind] : registered()) out.push_back(&kind);
+std::vector<const Kind*> all_kinds() { return all_of(registered(false)); }
+std::vector<const Kind*> all_shapes() {
+    auto out = all_of(registered(true));
+    std::ranges::stable_sort(out, {}, &Kind::order);
     return out;
 }
 
@@ -86,7 +98,7 @@ RegisterKind::RegisterKind(Kind kind) {
         kind.name = word;
         std::ranges::replace(kind.name, '-', ' ');
     }
-    registered().emplace(word, std::move(kind));
+    registered(kind.of == KindClass::shape).emplace(word, std::move(kind));
 }
 
 Result<void> check_values(const Kind& kind, const Values& values) {

@@ -13,6 +13,7 @@
 #include "core/job/kinds/value.h"
 #include "core/mend/questions.h"
 #include "core/mesh/transform.h"
+#include "core/shape/solid.h"
 
 namespace anvil {
 
@@ -50,6 +51,7 @@ enum class KindClass {
     combine,  ///< an operand acts on the body, in the arrangement
     treat,    ///< changes the body by itself
     group,    ///< holds steps
+    shape,    ///< no step, but what a part is made from
 };
 
 /// What a treatment is given beside its body and its values.
@@ -74,14 +76,15 @@ struct Treated {
     bool same_faces = false;                 ///< each face is the one of that number before, wherever it is now
 };
 
-/// A sort of step. Each stands in a file of its own under core/job/kinds, which registers it; readers, writers, keys,
-/// panels and the command line go by its fields.
+/// A sort of step, or of shape. Each stands in a file of its own under core/job/kinds, which registers it; readers,
+/// writers, keys, panels and the command line go by its fields.
 struct Kind {
-    std::string word;  ///< in files and on the command line
+    std::string word;  ///< in files and on the command line; no two of steps share one, and no two of shapes
     KindClass of = KindClass::treat;
     std::string name{};   ///< for people: "keep the largest shell"; the word where it is empty
     std::string says{};   ///< what it does, in half a sentence
     std::string panel{};  ///< of its settings, where the window has one that is made for it; empty: one built of fields
+    int order = 0;        ///< of a shape among the others, where they are offered
     int revision = 1;     ///< goes up when the same values give something else: what was kept is worked out anew
     std::vector<Field> fields{};
     Operation operation = Operation::union_of;  ///< of a combining kind
@@ -91,6 +94,8 @@ struct Kind {
     std::function<Result<Treated>(const std::shared_ptr<const Mesh>& body, const Values& values,
                                   const TreatSettings& settings, Progress& progress)>
         treat{};
+    /// Of a shape. Fails: out_of_range, where the values do not go together.
+    std::function<Result<Solid>(const Values& values)> make{};
 
     const Field* find_field(std::string_view name) const;
     /// The field that names elements by their points; null where there is none.
@@ -99,10 +104,14 @@ struct Kind {
     bool wants_selection() const;
 };
 
-/// Null where there is none of that word.
+/// Of steps. Null where there is none of that word.
 const Kind* find_kind(std::string_view word);
-/// All, by their words.
+/// Of shapes.
+const Kind* find_shape(std::string_view word);
+/// All of steps, by their words.
 std::vector<const Kind*> all_kinds();
+/// All of shapes, in the order in which they are offered.
+std::vector<const Kind*> all_shapes();
 
 /// A kind is registered by an object of this type at namespace scope in its file.
 struct RegisterKind {

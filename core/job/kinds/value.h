@@ -15,7 +15,8 @@ namespace anvil {
 struct Tag {
     std::string use{};        ///< id of the step whose operand brought it in; empty for what is the body's own
     std::string maker{};      ///< id of the part or step that made it
-    std::uint64_t local = 0;  ///< of the regions of a mesh between its creases: a key of their content; else a number
+    std::uint64_t local = 0;  ///< of the regions of a mesh between its creases: a key of their content; of a shape the
+                              ///< number of a side
     auto operator<=>(const Tag&) const = default;
 };
 

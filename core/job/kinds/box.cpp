@@ -1,0 +1,22 @@
+// A box.
+#include "core/job/kinds/shape_fields.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+namespace {
+
+const RegisterKind box_registered(
+    {.word = "box",
+     .of = KindClass::shape,
+     .says = "A box, its edges sharp or rounded",
+     .order = 1,
+     .fields = with_facets({measure_field("x", 20, "length", "along x"), measure_field("y", 20, "width", "along y"),
+                            measure_field("z", 20, "height", "along z"),
+                            measure_field("edge_radius", 0, "edge radius", "of all edges; 0: sharp", 0)}),
+     .make = [](const Values& values) {
+         const ShapeValues m("box", values);
+         return box_shape({{m["x"], m["y"], m["z"]}, m["edge_radius"], m.facets()});
+     }});
+
+}  // namespace
+}  // namespace anvil

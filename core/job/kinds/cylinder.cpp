@@ -1,0 +1,21 @@
+// A cylinder.
+#include "core/job/kinds/shape_fields.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+namespace {
+
+const RegisterKind cylinder_registered({.word = "cylinder",
+                                        .of = KindClass::shape,
+                                        .says = "A round bar or bore",
+                                        .order = 2,
+                                        .fields = with_facets({measure_field("diameter", 10, "diameter",
+                                                                             "of the circle"),
+                                                               measure_field("height", 20, "height", "along z")}),
+                                        .make = [](const Values& values) {
+                                            const ShapeValues m("cylinder", values);
+                                            return cylinder_shape({m["diameter"], m["height"], m.facets()});
+                                        }});
+
+}  // namespace
+}  // namespace anvil

@@ -1,0 +1,28 @@
+// A regular prism.
+#include "core/job/kinds/shape_fields.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+namespace {
+
+const RegisterKind prism_registered(
+    {.word = "prism",
+     .of = KindClass::shape,
+     .says = "A bar with even sides, as for a nut or a spanner",
+     .order = 7,
+     .fields = {count_field("sides", 6, "sides", "how many flats go round it", 3, 360),
+                measure_field("across", 20, "size", "over flats or corners, as below"),
+                {.name = "over",
+                 .type = Field::Type::choice,
+                 .usual = std::string("flats"),
+                 .label = "measured over",
+                 .says = "flats, as a spanner does, or the circle through the corners",
+                 .choices = {"flats", "corners"}},
+                measure_field("height", 20, "height", "along z")},
+     .make = [](const Values& values) {
+         const ShapeValues m("prism", values);
+         return prism_shape({m.count("sides"), m["across"], m.word("over") == "corners", m["height"]});
+     }});
+
+}  // namespace
+}  // namespace anvil

@@ -1,0 +1,19 @@
+// A sphere.
+#include "core/job/kinds/shape_fields.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+namespace {
+
+const RegisterKind sphere_registered({.word = "sphere",
+                                      .of = KindClass::shape,
+                                      .says = "A ball",
+                                      .order = 4,
+                                      .fields = with_facets({measure_field("diameter", 20, "diameter", "of the ball")}),
+                                      .make = [](const Values& values) {
+                                          const ShapeValues m("sphere", values);
+                                          return sphere_shape({m["diameter"], m.facets()});
+                                      }});
+
+}  // namespace
+}  // namespace anvil

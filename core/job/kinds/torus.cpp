@@ -1,0 +1,21 @@
+// A torus.
+#include "core/job/kinds/shape_fields.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+namespace {
+
+const RegisterKind torus_registered(
+    {.word = "torus",
+     .of = KindClass::shape,
+     .says = "A round ring",
+     .order = 5,
+     .fields = with_facets({measure_field("ring", 30, "ring diameter", "of the circle along the middle of the tube"),
+                            measure_field("tube", 8, "tube diameter", "of the round that runs along it")}),
+     .make = [](const Values& values) {
+         const ShapeValues m("torus", values);
+         return torus_shape({m["ring"], m["tube"], m.facets()});
+     }});
+
+}  // namespace
+}  // namespace anvil

@@ -1,0 +1,22 @@
+// A tube.
+#include "core/job/kinds/shape_fields.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+namespace {
+
+const RegisterKind tube_registered({.word = "tube",
+                                    .of = KindClass::shape,
+                                    .says = "A pipe or a round bushing",
+                                    .order = 6,
+                                    .fields = with_facets({measure_field("outer", 20, "outer diameter", "outside"),
+                                                           measure_field("inner", 16, "inner diameter",
+                                                                         "of the bore; 0: none", 0),
+                                                           measure_field("height", 20, "height", "along z")}),
+                                    .make = [](const Values& values) {
+                                        const ShapeValues m("tube", values);
+                                        return tube_shape({m["outer"], m["inner"], m["height"], m.facets()});
+                                    }});
+
+}  // namespace
+}  // namespace anvil

@@ -1,0 +1,79 @@
+#include "tests/cli/bench.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+TEST_CASE("shape: made of its measures, with units; wrong ones are told with what would be") {
+    const Bench bench;
+    const Ran r = bench.run("shape box x=1in y=2cm edge_radius=0 -o box.ply --json report.json");
+    INFO(r.err);
+    CHECK(r.status == 0);
+    CHECK(bench.report("report.json")["kind"] == "box");
+    CHECK(bench.report("report.json")["result"]["volume"].get<double>() == Approx(25.4 * 20 * 20));
+    const std::pair<const char*, const char*> wrong[] = {
+        {"shape bxo -o no.stl", "did you mean \"box\"?"},
+        {"shape union -o no.stl", "there is no shape \"union\""},
+        {"shape box lenght=3 -o no.stl", "is no setting of box"},
+        {"shape cylinder diamter=3 -o no.stl", "did you mean \"diameter\"?"},
+        {"shape cylinder diameter=0 -o no.stl", "is below 0.001"},
+        {"shape cylinder diameter=x -o no.stl", "a length, 0.001 to 1000000 mm"},
+        {"shape thread size=M11 -o no.stl", "knows no \"M11\""},
+        {"shape box -o no.xyz", "no.xyz"}};
+    for (const auto& [arguments, said] : wrong) {
+        const Ran w = bench.run(arguments);
+        INFO(arguments << ": " << w.err);
+        CHECK(w.status == 2);
+        CHECK(w.err.find(said) != std::string::npos);
+    }
+    const Ran tube = bench.run("shape tube inner=30 -o no.stl");
+    CHECK(tube.status == 4);
+    CHECK(tube.err.find("tube: the inner diameter") != std::string::npos);
+    CHECK(!bench.exists("no.stl"));
+}
+
+TEST_CASE("place: mirrored, scaled, turned, centred, dropped and moved; what is wrong is told") {
+    const Bench bench;
+    REQUIRE(bench.run("place b.ply --size 0,0,1cm --rotate 0,0,90 --centre --drop --move -1,2in,0 -o out.ply").status ==
+            0);
+    const Box box = bounds(*read_mesh(bench.path("out.ply")));
+    CHECK(norm(box.low - Vec3{-6, 45.8, 0}) < 1e-12);
+    CHECK(norm(box.high - Vec3{4, 55.8, 10}) < 1e-12);
+    CHECK(bench.run("place b.ply --scale 2,1,-1 --mirror x -o out.ply --json -").out.find("\"volume\": 128.0") !=
+          std::string::npos);
+    CHECK(bench.run("place b.ply --scale 0 -o no.ply").status == 4);
+    CHECK(bench.run("place b.ply --move 1,2 -o no.ply").err.find("--move takes X,Y,Z") != std::string::npos);
+    CHECK(bench.run("place b.ply --mirror w -o no.ply").status == 2);
+    CHECK(bench.run("place sheet.off --size 0,0,5 -o no.ply").err.find("sheet.off: it has no extent along z") !=
+          std::string::npos);
+    CHECK(!bench.exists("no.ply"));
+}
+
+TEST_CASE("convert: one format to another, several into one file, and units of files that name none") {
+    const Bench bench;
+    REQUIRE(bench.run("convert a.stl far.obj -o both.off --unit in").status == 0);
+    const Mesh both = *read_mesh(bench.path("both.off"));
+    CHECK(both.faces.size() == 24);
+    CHECK(both.points.size() == 16);
+    CHECK(bounds(both).high == Vec3{254, 254, 254});
+    CHECK(bench.run("convert open.off -o open.stl").status == 1);
+    CHECK(bench.run("convert a.stl -o a.stl --unit yd").status == 2);
+    CHECK(bench.run("convert none.stl -o no.stl").status == 3);
+    CHECK(bench.run("inspect a.stl --unit cm --json -").out.find("64000") != std::string::npos);
+}
+
+TEST_CASE("inspect of several files: a line each, and one that cannot be read stops nothing") {
+    const Bench bench;
+    Ran r = bench.run("inspect a.stl b.ply --json report.json");
+    CHECK(r.status == 0);
+    CHECK(r.out.find("print-ready") != std::string::npos);
+    CHECK(bench.report("report.json")["files"][1]["volume"] == 64);
+    r = bench.run("inspect a.stl open.off");
+    CHECK(r.status == 1);
+    CHECK(r.out.find("open") != std::string::npos);
+    r = bench.run("inspect none.stl a.stl --json -");
+    CHECK(r.status == 3);
+    CHECK(json::parse(r.out)["files"].size() == 2);
+    CHECK(json::parse(r.out)["files"][0].contains("error"));
+    CHECK(r.err.find("none.stl") != std::string::npos);
+    CHECK(bench.run("inspect a.stl b.ply --html page.html").status == 2);
+}
