@@ -16,6 +16,7 @@
 #include "app/panels/ledger.h"
 #include "app/panels/mend_panel.h"
 #include "app/panels/question_strip.h"
+#include "app/panels/route.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/unit_strip.h"
 #include "app/theme.h"
@@ -74,6 +75,14 @@ int take_shots(const QString& folder) {
     window.choose_part(part_named("gland bore"));
     shot("cutter");
     window.viewport()->set_camera(front);
+
+    window.action("shape-cylinder")->trigger();
+    wait_until_idle(window);
+    window.route()->open(1);
+    shot("shapes");
+    window.route()->close();
+    window.controller().undo();
+    wait_until_idle(window);
 
     window.choose({});
     window.action("treat-mirror")->trigger();
@@ -149,9 +158,6 @@ int take_shots(const QString& folder) {
     shot("findings");
     window.controller().undo();
 
-    window.action("surface-findings")->trigger();
-    shot("findings-only");
-    window.action("surface-plain")->trigger();
     window.action("mend")->trigger();
     wait_until_idle(window);
     window.mend_panel()->count(Repair::holes)->click();

@@ -61,10 +61,9 @@ class DrawingEngine : public QIconEngine {
             svg.replace(light, out.name().toUtf8());
         }
         QSvgRenderer renderer(svg);
-        const int side = std::min(rect.width(), rect.height());
-        QRect square(0, 0, side, side);
-        square.moveCenter(rect.center());
-        renderer.render(painter, square);
+        QRect fitted(QPoint(0, 0), renderer.defaultSize().scaled(rect.size(), Qt::KeepAspectRatio));
+        fitted.moveCenter(rect.center());
+        renderer.render(painter, fitted);
     }
     QPixmap pixmap(const QSize& size, QIcon::Mode mode, QIcon::State state) override {
         QPixmap pixmap(size);
@@ -157,6 +156,12 @@ void apply_theme(QApplication& application, Theme theme) {
         palette.setColor(QPalette::Disabled, role, c.faded);
     application.setPalette(palette);
     application.setStyleSheet(style_sheet(c));
+}
+
+QIcon drawing(const QString& name) {
+    QByteArray svg = resource(":/drawings/" + name + ".svg");
+    if (svg.isEmpty()) svg = resource(":/icons/unknown.svg");
+    return QIcon(new DrawingEngine(svg));
 }
 
 QIcon icon(const QString& name) { return QIcon(new DrawingEngine(resource(":/icons/" + name + ".svg"))); }

@@ -41,5 +41,7 @@ void save_theme(Theme theme);
 
 /// One of our drawings, by the name of its file in app/icons, in the colours of the theme.
 QIcon icon(const QString& name);
+/// Before and after a tool, by the name of its action, as a file in app/drawings.
+QIcon drawing(const QString& name);
 
 }  // namespace anvil::app

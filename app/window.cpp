@@ -16,15 +16,16 @@
 #include "app/panels/mend_panel.h"
 #include "app/panels/question_strip.h"
 #include "app/panels/recovery_strip.h"
+#include "app/panels/route.h"
 #include "app/panels/row_words.h"
 #include "app/panels/settings_area.h"
 #include "app/panels/step_panel.h"
-#include "app/panels/tool_row.h"
 #include "app/panels/unit_strip.h"
 #include "app/panels/unsaved_strip.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/words.h"
+#include "core/job/new_shape.h"
 #include "core/mesh/primitives.h"
 
 namespace anvil::app {
@@ -120,11 +121,12 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     start_autosave();
     refresh_actions();
     refresh_title();
-    hint_line_->show_hint(tr("Drop meshes here, or take Bring in above."));
+    hint_line_->show_hint(usual_hint());
 }
 
 /// What is under the pointer says in the hint line what it does; the view does so by itself.
 bool Window::eventFilter(QObject* object, QEvent* event) {
+    if (route_->take_event(object, event)) return true;
     if (event->type() == QEvent::Enter)
         if (auto* widget = qobject_cast<QWidget*>(object); widget && widget->window() == this)
             for (; widget && widget != this && widget != viewport_; widget = widget->parentWidget()) {
@@ -148,75 +150,10 @@ void Window::make_layout() {
     auto* column = new QVBoxLayout(all);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
-    tools_ = new ToolRow;
-    auto list = [this](std::initializer_list<const char*> names) {
-        QList<QAction*> out;
-        for (const char* n : names) out << actions_[n];
-        return out;
-    };
-    tools_->add_group(tr("Bring in"), list({"bring-in", "open", "save"}));
-    tools_->add_group(tr("Combine"), list({"union", "difference", "intersection", "more"}));
-    tools_->add_group(tr("Mend"), list({"mend", "repairs", "by-hand", "treat"}));
-    tools_->add_group(tr("Look"), list({"whole", "see-through", "surface"}));
-    tools_->add_group(tr("Change of mind"), list({"undo", "redo"}));
-    tools_->add_group(tr("Deliver"), list({"export"}));
-    find_box_ = new FindBox;
-    tools_->add_end(find_box_);
-    const std::pair<const char*, QString> found[] = {{"bring-in", tr("import, open or load meshes")},
-                                                     {"open", tr("load a saved job")},
-                                                     {"save", tr("keep the job")},
-                                                     {"save-as", tr("keep a copy under a new name")},
-                                                     {"union", tr("join, add together")},
-                                                     {"difference", tr("cut, take away, drill")},
-                                                     {"intersection", tr("keep what both share")},
-                                                     {"split", tr("cut in two, keep both sides")},
-                                                     {"pieces", tr("every region by itself")},
-                                                     {"inlay", tr("pocket and plug, seat a plate")},
-                                                     {"reverse-difference", tr("subtract the body from the part")},
-                                                     {"scribe", tr("imprint, draw crossing lines")},
-                                                     {"trim-outside", tr("cut an open surface, keep what is outside")},
-                                                     {"trim-inside", tr("cut an open surface, keep what is inside")},
-                                                     {"plane", tr("cut flat, cut in half, section")},
-                                                     {"gather", tr("put together without a boolean")},
-                                                     {"switch", tr("mute a step for now")},
-                                                     {"mend", tr("repair everything, make it watertight")},
-                                                     {"mend-weld", tr("merge vertices by distance")},
-                                                     {"mend-degenerate", tr("remove zero-length edges, slivers")},
-                                                     {"mend-duplicates", tr("remove duplicate faces")},
-                                                     {"mend-fins", tr("fix non-manifold edges, stray faces")},
-                                                     {"mend-t-junctions", tr("cracks along borders")},
-                                                     {"mend-borders", tr("stitch, close cracks")},
-                                                     {"mend-orient", tr("fix normals, inside out")},
-                                                     {"mend-holes", tr("close open edges")},
-                                                     {"mend-shells", tr("remove small loose bits")},
-                                                     {"mend-thicken", tr("give a surface a thickness")},
-                                                     {"mend-crossings", tr("self-intersections, inside faces")},
-                                                     {"by-hand", tr("select faces, edit the mesh, merge, delete")},
-                                                     {"report", tr("save findings as HTML or JSON")},
-                                                     {"surface-plain", tr("shaded")},
-                                                     {"surface-lines", tr("wire, edges, mesh")},
-                                                     {"surface-shells", tr("random colours, loose bodies")},
-                                                     {"surface-regions", tr("random colours, flat areas")},
-                                                     {"surface-findings", tr("hide the sound part, show errors")},
-                                                     {"remove", tr("delete a part and its step")},
-                                                     {"bundle", tr("group steps: cut the cutter first")},
-                                                     {"unbundle", tr("ungroup a step")},
-                                                     {"stop-earlier", tr("look at the model as of an earlier step")},
-                                                     {"stop-later", tr("take one step more")},
-                                                     {"undo", tr("take the last change back")},
-                                                     {"redo", tr("do it again")},
-                                                     {"whole", tr("frame everything, fit the view")},
-                                                     {"see-through", tr("look inside the body")},
-                                                     {"next-place", tr("step through findings")},
-                                                     {"export", tr("write the result for printing")},
-                                                     {"dark", tr("dark theme, light theme, colours")},
-                                                     {"demo", tr("an example job")},
-                                                     {"demo-scan", tr("an example with every kind of defect")}};
-    for (const auto& [name, words] : found) find_box_->add(actions_[name], words);
-    for (const Kind* kind : all_kinds())
-        if (const auto action = actions_.find("treat-" + QString::fromStdString(kind->word)); action != actions_.end())
-            find_box_->add(action->second, QString::fromStdString(kind->says).toLower());
-    column->addWidget(tools_);
+    make_route();
+    fill_find_box();
+    column->addWidget(route_);
+    route_->set_place_of_pinned(column, 1);
 
     auto* middle = new QHBoxLayout;
     middle->setSpacing(0);
@@ -229,7 +166,7 @@ void Window::make_layout() {
     left_column->setSpacing(0);
     sheet_ = new JobSheet(controller_);
     sheet_->setProperty(
-        "hint", tr("Click a row to choose it; drag rows to change their order, or the stop line up to look back."));
+        "hint", tr("Click a row to select it; drag rows to change their order, or the stop line up to look back."));
     step_panel_ = new StepPanel(controller_);
     left_column->addWidget(sheet_, 1);
     auto* rule = new QWidget;
@@ -254,7 +191,8 @@ void Window::make_layout() {
     left_column->addWidget(new SettingsArea(settings));
     hand_ = new HandMode(controller_, this);
     viewport_ = new Viewport(controller_, *hand_);
-    empty_bench_ = new EmptyBench(actions_["bring-in"], actions_["open"], {actions_["demo"], actions_["demo-scan"]});
+    empty_bench_ = new EmptyBench(actions_["bring-in"], actions_["open"], actions_["shapes"],
+                                  {actions_["demo"], actions_["demo-scan"]});
     auto* over = new QVBoxLayout(viewport_);
     over->addWidget(empty_bench_);
     auto* right = new QWidget;
@@ -294,14 +232,14 @@ void Window::refresh_actions() {
     const bool operand = row && !row->is_base() && (!row->step || row->combines());
     empty_bench_->setVisible(!any);
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
-    actions_["more"]->setEnabled(any);
     actions_["plane"]->setEnabled(any);
     for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(row && row->step);
     actions_["remove"]->setEnabled(row != nullptr);
-    actions_["treat"]->setEnabled(any);
     for (const char* name :
-         {"save", "save-as", "whole", "see-through", "surface", "export", "next-place", "mend", "repairs", "by-hand"})
+         {"save", "save-as", "whole", "see-through", "surface", "export", "report", "next-place", "mend", "by-hand"})
         actions_[name]->setEnabled(any);
+    for (const auto& [name, action] : actions_)
+        if (name.startsWith("treat-")) action->setEnabled(any);
     for (const Repair repair : whole_plan())
         actions_["mend-" + QString::fromUtf8(word(repair).data())]->setEnabled(any);
     const History& h = controller_.history();
@@ -360,15 +298,15 @@ void Window::choose(const RowId& id) {
 /// What can be done next, with what is chosen now.
 QString Window::usual_hint() const {
     const Row* row = controller_.row(chosen_);
-    if (controller_.job().parts.empty()) return tr("Drop meshes here, or take Bring in above.");
-    if (!row) return tr("Click a part or a row to choose it. Drag to turn, right-drag to slide, wheel to zoom.");
+    if (controller_.job().parts.empty()) return tr("Drop meshes here, or take Bring in or Shapes above.");
+    if (!row) return tr("Click a part or a row to select it. Drag to rotate, right-drag to pan, wheel to zoom.");
     if (row->step && controller_.question(row->step->id))
         return tr("The repairs marked … wait for an answer: press one of the pictures above the view.");
     const Part* part = controller_.job().find_part(row->id.part);
     const QString name = part ? quoted(part->name) : QString();
     if (row->step && !row->combines())
         return tr("The body at this row alone. B flips to what it was before; the peg switches the row off.");
-    if (row->is_base()) return tr("%1 is the base. Drag its handles to move it, or choose another row.").arg(name);
+    if (row->is_base()) return tr("%1 is the base. Drag its handles to move it, or select another row.").arg(name);
     return row->step ? tr("%1: drag its handles to move it, or type where it stands. O switches its step on and off.")
                            .arg(name)
                      : tr("%1 waits on the bench. U, D or I in the view: union, difference, intersection.").arg(name);
@@ -408,6 +346,28 @@ void Window::remove_chosen() {
 void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }
 
 void Window::fail(const Error& error) { hint_line_->show_error(error); }
+
+void Window::add_shape(const std::string& word) {
+    const Kind* kind = find_shape(word);
+    Job job = controller_.job();
+    const bool first = job.parts.empty();
+    const auto rows = controller_.rows();
+    Values values;
+    Placement at;
+    if (!first) {
+        if (const auto [body, stands] = controller_.body_of(rows.front()); body) {
+            const Vec3 size = bounds(*body->mesh).size();
+            values = values_for_size(*kind, std::max({size.x, size.y, size.z}));
+        }
+        const QPointF pointer = viewport_->mapFromGlobal(QCursor::pos());
+        at = viewport_->standing_under(viewport_->underMouse() ? pointer : QRectF(viewport_->rect()).center());
+    }
+    const std::string name = unused_name(job, kind->name);
+    const std::string id = add_part(job, name, Shape{.kind = word, .values = std::move(values)}, at);
+    controller_.change(std::move(job), tr("add %1").arg(QString::fromStdString(name)));
+    if (first) viewport_->frame_when_ready();
+    choose_part(id);
+}
 
 void Window::add_plane() {
     Job job = controller_.job();

@@ -15,7 +15,7 @@ class Ledger;
 class StepPanel;
 class MendPanel;
 class FieldPanel;
-class ToolRow;
+class Route;
 class HandMode;
 class HandStrip;
 class QuestionStrip;
@@ -65,6 +65,9 @@ class Window : public QMainWindow {
     HintLine* hint_line() const { return hint_line_; }
     FindBox* find_box() const { return find_box_; }
     QAction* action(const QString& name) const { return actions_.at(name); }
+    Route* route() const { return route_; }
+    /// Puts a new shape of that kind onto what is under the pointer, or in the middle of the view, sized to the body.
+    void add_shape(const std::string& kind);
     /// Puts a flat sheet through the middle of the base, as a part that splits it.
     void add_plane();
     /// Keeps a copy of unsaved work beside the user's files, for after a crash. Runs by itself every minute.
@@ -86,9 +89,13 @@ class Window : public QMainWindow {
     QString usual_hint() const;
     void make_surface_actions();
     void make_layout();
+    void make_route();
+    void fill_find_box();
     void refresh_actions();
     void refresh_title();
     void make_treat_actions();
+    void make_shape_actions();
+    void tell_tools();
     void inspect_chosen();
     void inspect_row(const Row& row);
     std::shared_ptr<const Inspection> inspected(const std::shared_ptr<const Mesh>& body);
@@ -115,7 +122,7 @@ class Window : public QMainWindow {
     HandMode* hand_ = nullptr;
     HandStrip* hand_strip_ = nullptr;
     std::map<QString, QAction*> actions_;
-    ToolRow* tools_ = nullptr;
+    Route* route_ = nullptr;
     JobSheet* sheet_ = nullptr;
     StepPanel* step_panel_ = nullptr;
     MendPanel* mend_panel_ = nullptr;

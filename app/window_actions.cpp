@@ -4,10 +4,12 @@
 #include <QApplication>
 #include <QFileDialog>
 #include <QMenu>
+#include <QToolButton>
 
 #include "app/panels/find_box.h"
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
+#include "app/panels/route.h"
 #include "app/panels/step_panel.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
@@ -35,51 +37,41 @@ void Window::make_actions() {
                [this] { save(false); });
     add_action("save-as", tr("Save job as"), "save-job", QKeySequence("Ctrl+Shift+S"),
                tr("Save the job under another name"), [this] { save(true); });
-    auto* others = new QMenu(this);
     for (const Operation operation : all_operations) {
         const OperationWords words = words_of(operation);
         const QString name = word_of(operation);
-        QAction* a = add_action(name, words.name.at(0).toUpper() + words.name.mid(1), name, {},
-                                tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()),
-                                [this, operation] { apply_operation(operation); });
-        const bool main = operation == Operation::union_of || operation == Operation::difference ||
-                          operation == Operation::intersection;
-        if (!main) others->addAction(a);
+        add_action(name, words.name.at(0).toUpper() + words.name.mid(1), name, {},
+                   tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()),
+                   [this, operation] { apply_operation(operation); });
     }
-    others->addSeparator();
-    others->addAction(
-        add_action("plane", tr("Split by a plane"), "plane", {},
-                   tr("Put a flat sheet through the base and split along it; move and turn it like a part"),
-                   [this] { add_plane(); }));
-    others->addSeparator();
-    others->addAction(
-        add_action("bundle", tr("Bundle with the step above"), "bundle", {},
-                   tr("The chosen step acts on the operand of the step above, before that acts on the body "
-                      "(Ctrl+Right in the job sheet)"),
-                   [this] { sheet_->view()->bundle(true); }));
-    others->addAction(add_action("unbundle", tr("Take out of the bundle"), "unbundle", {},
-                                 tr("The chosen step acts after its bundle, by itself (Ctrl+Left in the job sheet)"),
-                                 [this] { sheet_->view()->bundle(false); }));
-    others->setToolTipsVisible(true);
-    add_action("more", tr("More"), "more", {}, tr("Split, pieces, inlay and others; bundles"), [] {})->setMenu(others);
-    add_action("switch", tr("On / off"), "switch", {}, tr("Switch the chosen step on or off (O in the view)"),
+    add_action("plane", tr("Split by a plane"), "plane", {},
+               tr("Put a flat sheet through the base and split along it; move and rotate it like a part"),
+               [this] { add_plane(); });
+    add_action("bundle", tr("Bundle"), "bundle", {},
+               tr("The selected step acts on the operand of the step above, before that acts on the body "
+                  "(Ctrl+Right in the job sheet)"),
+               [this] { sheet_->view()->bundle(true); });
+    add_action("unbundle", tr("Unbundle"), "unbundle", {},
+               tr("The selected step acts after its bundle, by itself (Ctrl+Left in the job sheet)"),
+               [this] { sheet_->view()->bundle(false); });
+    add_action("switch", tr("On / off"), "switch", {}, tr("Switch the selected step on or off (O in the view)"),
                [this] { toggle_chosen(); });
     add_action("stop-earlier", tr("Stop line up"), {}, {}, tr("Look at the model one step earlier"),
                [this] { sheet_->view()->move_stop(-1); });
     add_action("stop-later", tr("Stop line down"), {}, {}, tr("Look at the model one step later"),
                [this] { sheet_->view()->move_stop(1); });
     add_action("remove", tr("Remove part"), "remove", QKeySequence::Delete,
-               tr("Take the chosen part and its step out of the job"), [this] { remove_chosen(); });
+               tr("Take the selected part and its step out of the job"), [this] { remove_chosen(); });
     add_action("undo", tr("Undo"), "undo", QKeySequence::Undo, tr("Undo"), [this] { controller_.undo(); });
     add_action("redo", tr("Redo"), "redo", QKeySequence::Redo, tr("Redo"), [this] { controller_.redo(); });
-    add_action("whole", tr("Whole"), "whole", {}, tr("Show the whole of it (W in the view)"),
+    add_action("whole", tr("Fit view"), "whole", {}, tr("Show everything (V in the view)"),
                [this] { viewport_->frame_all(); });
     auto* through = add_action("see-through", tr("See through"), "see-through", {},
                                tr("See through the body (X in the view)"), [] {});
     through->setCheckable(true);
     connect(through, &QAction::toggled, this, [this](bool on) { viewport_->set_see_through(on); });
     add_action("next-place", tr("Next place"), "next-place", QKeySequence("F4"),
-               tr("Go to the next place of the chosen finding"), [this] { ledger_->step(1); });
+               tr("Go to the next place of the selected finding"), [this] { ledger_->step(1); });
     add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"), tr("Write the result: STL, OBJ, PLY, OFF"),
                [this] {
                    const QString file =
@@ -111,12 +103,12 @@ void Window::make_mend_actions() {
     };
     const auto plan = whole_plan();
     add_action("mend", tr("Mend all"), "mend", {},
-               tr("Run the whole plan of repairs on what is chosen, as a row of the job sheet (M in the view)"),
+               tr("Run the whole plan of repairs on what is selected, as a row of the job sheet (M in the view)"),
                [mend, plan] {
                    mend({plan.begin(), plan.end()});
                });
     auto* by_hand = add_action("by-hand", tr("By hand"), "by-hand", {},
-                               tr("Choose faces, edges or points and edit them (H in the view)"), [this] {
+                               tr("Select faces, edges or points and edit them (H in the view)"), [this] {
                                    const std::string list = list_at_hand();
                                    if (hand_->is_on())
                                        hand_->stop();
@@ -124,38 +116,45 @@ void Window::make_mend_actions() {
                                        hand_->start(list, stands_of(list));
                                });
     by_hand->setCheckable(true);
-    auto* menu = new QMenu(this);
-    menu->setToolTipsVisible(true);
     for (const Repair repair : plan) {
         const RepairWords words = words_of(repair);
-        menu->addAction(add_action("mend-" + QString::fromUtf8(word(repair).data()),
-                                   words.name.at(0).toUpper() + words.name.mid(1), {}, {}, words.does,
-                                   [mend, repair] { mend({repair}); }));
+        add_action("mend-" + QString::fromUtf8(word(repair).data()), words.name.at(0).toUpper() + words.name.mid(1), {},
+                   {}, words.does, [mend, repair] { mend({repair}); });
     }
-    menu->addSeparator();
-    menu->addAction(
-        add_action("report", tr("Save a report …"), {}, {},
-                   tr("Findings and repairs of what the ledger lists, as a page (HTML) or as JSON"), [this] {
-                       const QString file =
-                           QFileDialog::getSaveFileName(this, tr("Save a report"), {}, tr("Reports (*.html *.json)"));
-                       if (!file.isEmpty()) save_report(file);
-                   }));
-    add_action("repairs", tr("Repairs"), "repairs", {}, tr("One repair by itself"), [] {})->setMenu(menu);
+    add_action("report", tr("Save a report"), "report", {},
+               tr("Findings and repairs of what the ledger lists, as a page (HTML) or as JSON"), [this] {
+                   const QString file =
+                       QFileDialog::getSaveFileName(this, tr("Save a report"), {}, tr("Reports (*.html *.json)"));
+                   if (!file.isEmpty()) save_report(file);
+               });
+    make_shape_actions();
     make_treat_actions();
 }
 
 /// Steps that change a body by themselves, as their kinds say; those that mend have tools of their own.
 void Window::make_treat_actions() {
-    auto* menu = new QMenu(this);
-    menu->setToolTipsVisible(true);
     for (const Kind* kind : all_kinds()) {
         if (kind->of != KindClass::treat || kind->wants_selection() || !kind->panel.empty()) continue;
-        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name);
-        menu->addAction(add_action("treat-" + word, name.at(0).toUpper() + name.mid(1), word, {},
-                                   QString::fromStdString(kind->says), [this, word] { treat(word.toStdString()); }));
+        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name),
+                      says = QString::fromStdString(kind->says);
+        add_action("treat-" + word, name.at(0).toUpper() + name.mid(1), word, {}, says, [this, word] {
+            treat(word.toStdString());
+        })->setStatusTip(says.at(0).toLower() + says.mid(1));
     }
-    add_action("treat", tr("Change"), "treat", {}, tr("Change the body by itself: mirror, place and others"), [] {
-    })->setMenu(menu);
+}
+
+/// Every shape, as its kind says.
+void Window::make_shape_actions() {
+    add_action("shapes", tr("Shapes"), "shapes", {}, tr("Open the drawer of shapes"),
+               [this] { route_->station_button(tr("Shapes"))->click(); });
+    for (const Kind* kind : all_shapes()) {
+        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name),
+                      says = QString::fromStdString(kind->says);
+        add_action("shape-" + word, name.at(0).toUpper() + name.mid(1), "shape-" + word, {},
+                   tr("%1; it comes in under the pointer, or in the middle of the view").arg(says),
+                   [this, word] { add_shape(word.toStdString()); })
+            ->setStatusTip(says.at(0).toLower() + says.mid(1));
+    }
 }
 
 /// How the skin of the body is shown: one of these holds.
@@ -170,7 +169,7 @@ void Window::make_surface_actions() {
         {"surface-shells", tr("Colour by shell"), tr("A colour for each shell"), Surface::shells},
         {"surface-regions", tr("Colour by region"), tr("A colour for each region between creases"), Surface::regions},
         {"surface-findings", tr("Findings only"),
-         tr("Hide what is sound: only the faces of the chosen kind of finding, or of all"), Surface::findings}};
+         tr("Hide what is sound: only the faces of the selected kind of finding, or of all"), Surface::findings}};
     auto* menu = new QMenu(this);
     menu->setToolTipsVisible(true);
     auto* group = new QActionGroup(this);

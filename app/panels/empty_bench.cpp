@@ -26,7 +26,8 @@ QLabel* line(const QString& text, const char* name) {
 
 }  // namespace
 
-EmptyBench::EmptyBench(QAction* bring_in, QAction* open_job, const QList<QAction*>& demos, QWidget* parent)
+EmptyBench::EmptyBench(QAction* bring_in, QAction* open_job, QAction* add_shape, const QList<QAction*>& demos,
+                       QWidget* parent)
     : QWidget(parent) {
     auto* column = new QVBoxLayout(this);
     column->setSpacing(8);
@@ -40,11 +41,12 @@ EmptyBench::EmptyBench(QAction* bring_in, QAction* open_job, const QList<QAction
     };
     column->addStretch();
     column->addWidget(line(tr("The bench is empty"), "emptyTitle"));
-    column->addWidget(line(tr("Drop meshes anywhere here (STL, OBJ, PLY, OFF), or a saved job.\n"
-                              "The first mesh becomes the base; the others wait to be combined with it."),
+    column->addWidget(line(tr("Drop meshes anywhere here (STL, OBJ, PLY, OFF), or a saved job, or begin with a shape.\n"
+                              "The first part becomes the base; the others wait to be combined with it."),
                            "emptyText"));
     column->addSpacing(6);
-    add_row({button_of(bring_in, tr("Bring in meshes"), true), button_of(open_job, tr("Open a job"))});
+    add_row({button_of(bring_in, tr("Bring in meshes"), true), button_of(add_shape, tr("Add a shape")),
+             button_of(open_job, tr("Open a job"))});
     column->addSpacing(18);
     column->addWidget(line(tr("Or look at an example first."), "emptyText"));
     QList<QPushButton*> examples;

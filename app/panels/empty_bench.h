@@ -10,7 +10,8 @@ namespace anvil::app {
 class EmptyBench : public QWidget {
     Q_OBJECT
   public:
-    EmptyBench(QAction* bring_in, QAction* open_job, const QList<QAction*>& demos, QWidget* parent = nullptr);
+    EmptyBench(QAction* bring_in, QAction* open_job, QAction* add_shape, const QList<QAction*>& demos,
+               QWidget* parent = nullptr);
 };
 
 }  // namespace anvil::app

@@ -1,13 +1,12 @@
 #pragma once
 
 #include <QWidget>
-#include <map>
 
 #include "app/job_controller.h"
 #include "app/panels/compare_row.h"
+#include "app/panels/field_editors.h"
 
 class QLabel;
-class QGridLayout;
 
 namespace anvil::app {
 
@@ -30,17 +29,6 @@ class FieldPanel : public QWidget {
     void selection_wanted();  ///< what the step is used on is to be selected anew
 
   private:
-    /// What sets a field, and what shows its value in that.
-    struct Editor {
-        QWidget* widget = nullptr;
-        std::function<void(const Value&)> show{};
-    };
-    void build(const Kind* kind);
-    Editor editor_of(const Field& field);
-    Editor typed(const Field& field);
-    Editor chosen(const Field& field);
-    Editor selected(const Field& field);
-    Editor part_chosen(const Field& field);
     void reload();
     void reload_done();
     void commit(const Field& field, const Value& value);
@@ -48,10 +36,8 @@ class FieldPanel : public QWidget {
 
     JobController& controller_;
     RowId row_;
-    std::string built_;  // the kind that the editors are for
-    std::map<std::string, Editor> editors_;
     QLabel *title_, *says_, *said_;
-    QWidget* fields_ = nullptr;
+    FieldEditors* fields_ = nullptr;
     CompareRow* compare_;
 };
 

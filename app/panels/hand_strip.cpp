@@ -53,10 +53,10 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
     choose->addSpacing(8);
     auto* gestures = new QButtonGroup(this);
     const std::tuple<const char*, QString, QString, Gesture> gesture_buttons[] = {
-        {"click", tr("click"), tr("Click one at a time; drag to turn"), Gesture::click},
-        {"box", tr("box"), tr("Drag a box round them; turn with the middle button"), Gesture::box},
-        {"lasso", tr("lasso"), tr("Drag a line round them; turn with the middle button"), Gesture::lasso},
-        {"brush", tr("brush"), tr("Paint over them; turn with the middle button"), Gesture::brush}};
+        {"click", tr("click"), tr("Click one at a time; drag to rotate"), Gesture::click},
+        {"box", tr("box"), tr("Drag a box round them; rotate with the middle button"), Gesture::box},
+        {"lasso", tr("lasso"), tr("Drag a line round them; rotate with the middle button"), Gesture::lasso},
+        {"brush", tr("brush"), tr("Paint over them; rotate with the middle button"), Gesture::brush}};
     for (const auto& [name, text, tip, gesture] : gesture_buttons) {
         auto* b = button(choose, name, text, tip + ". " + tr("Shift adds, Ctrl takes away."),
                          [this, gesture = gesture] { hand_.set_gesture(gesture); });

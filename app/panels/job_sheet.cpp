@@ -433,7 +433,7 @@ void JobSheetModel::bundle(const std::vector<RowId>& rows, bool into) {
     const std::vector<RowId> moved = movable_ones(rows);
     const Row* first = moved.empty() ? nullptr : controller_.row(moved.front());
     if (!first) {
-        Q_EMIT said(tr("Choose a step first: a bundle is made of steps."));
+        Q_EMIT said(tr("Select a step first: a bundle is made of steps."));
         return;
     }
     const QString names = names_of(moved, controller_.rows(), controller_.job());

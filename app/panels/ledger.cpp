@@ -409,7 +409,7 @@ void Ledger::choose_kind(bool go) {
             if (f.kind == *at_hand) places_.push_back(&f);
         meaning = words_of(*at_hand).meaning;
     } else if (subject_.inspection && !subject_.inspection->findings.empty()) {
-        meaning = tr("Choose a line to see its places pinned in the view.");
+        meaning = tr("Select a line to see its places pinned in the view.");
     }
     if (at_hand && !chosen) meaning = words_of(*at_hand).meaning;
     meaning_->setText(meaning);

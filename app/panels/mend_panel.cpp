@@ -237,7 +237,7 @@ void MendPanel::reload() {
     plan_->setVisible(!by_hand);
     title_->setText(by_hand                     ? tr("Edits by hand of %1").arg(body_name())
                     : m->options.places.empty() ? tr("Mending %1").arg(body_name())
-                                                : tr("Mending chosen places of %1").arg(body_name()));
+                                                : tr("Mending selected places of %1").arg(body_name()));
     fill_button(m->options.fill)->setChecked(true);
     sheet_button(m->options.sheets)->setChecked(true);
     for (const Repair repair : whole_plan()) {

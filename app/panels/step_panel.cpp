@@ -5,12 +5,14 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/panels/parts_of_panels.h"
+#include "app/panels/shape_panel.h"
 #include "app/theme.h"
 #include "app/user_settings.h"
 #include "app/words.h"
@@ -20,16 +22,16 @@
 namespace anvil::app {
 namespace {
 
-/// In the panel's order, row by row: the three main ones first.
-constexpr Operation operations[] = {
-    Operation::union_of,     Operation::difference,  Operation::intersection,        // row 0
-    Operation::split,        Operation::pieces,      Operation::inlay,               // row 1
-    Operation::trim_outside, Operation::trim_inside,                                 // row 2
-    Operation::scribe,       Operation::gather,      Operation::reverse_difference,  // row 3
-};
-static_assert(std::size(operations) == std::size(all_operations));
-constexpr int operation_row[] = {0, 0, 0, 1, 1, 1, 2, 2, 3, 3, 3};
-constexpr int operation_columns = 6;
+/// At hand as buttons; the others are in a list.
+constexpr Operation main_operations[] = {Operation::union_of, Operation::difference, Operation::intersection};
+bool is_main(Operation operation) { return std::ranges::find(main_operations, operation) != std::end(main_operations); }
+
+/// Numbers for a narrow field: as they were typed, and of those that were worked out two decimals.
+QString narrow(double value, Unit unit) {
+    const double thousandths = value * 1000;
+    const bool typed = std::fabs(thousandths - std::round(thousandths)) < 1e-6 || std::fabs(value) < 0.1;
+    return QString::fromStdString(format_quantity(typed ? value : std::round(value * 100) / 100, unit));
+}
 
 }  // namespace
 
@@ -54,27 +56,41 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     auto* row = new QGridLayout(operation_box_);
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(4);
-    row->addWidget(does_ = section_title({}), 0, 0, 1, operation_columns);
-    for (std::size_t k = 0; k < std::size(operations); ++k) {
-        const OperationWords words = words_of(operations[k]);
-        auto* button = operations_[k] =
-            choice_button(words.name, tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()));
-        button->setIcon(icon(word_of(operations[k])));
-        button->setIconSize({18, 18});
-        button->setToolButtonStyle(k < 3 ? Qt::ToolButtonTextUnderIcon : Qt::ToolButtonTextBesideIcon);
-        connect(button, &QToolButton::clicked, this, [this, k] { apply_operation(operations[k]); });
-        const auto of_row = std::ranges::count(operation_row, operation_row[k]);
-        const auto first = std::ranges::find(operation_row, operation_row[k]) - std::begin(operation_row);
-        const int span = operation_columns / static_cast<int>(of_row);
-        row->addWidget(button, 1 + operation_row[k], (static_cast<int>(k) - static_cast<int>(first)) * span, 1, span);
+    row->addWidget(does_ = section_title({}), 0, 0, 1, 3);
+    other_ = choice_button(tr("other"), tr("Split, pieces, inlay, scribe, trims and others"));
+    other_->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    other_->setPopupMode(QToolButton::InstantPopup);
+    auto* others = new QMenu(other_);
+    others->setToolTipsVisible(true);
+    other_->setMenu(others);
+    int column_of_main = 0;
+    for (const Operation operation : all_operations) {
+        const OperationWords words = words_of(operation);
+        const QString does = tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString());
+        if (is_main(operation)) {
+            auto* button = operations_[operation] = choice_button(words.name, does);
+            button->setIcon(icon(word_of(operation)));
+            button->setIconSize({18, 18});
+            button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
+            connect(button, &QToolButton::clicked, this, [this, operation] { apply_operation(operation); });
+            row->addWidget(button, 1, column_of_main++);
+        } else {
+            auto* action = others_[operation] = others->addAction(icon(word_of(operation)), words.name);
+            action->setToolTip(does);
+            connect(action, &QAction::triggered, this, [this, operation] { apply_operation(operation); });
+        }
     }
+    row->addWidget(other_, 2, 0, 1, 3);
     grid->addWidget(operation_box_, 0, 0, 1, 4);
+    shape_ = new ShapePanel(controller_);
+    connect(shape_, &ShapePanel::hint, this, &StepPanel::hint);
+    grid->addWidget(shape_, 1, 0, 1, 4);
 
     const QString axis[] = {"x", "y", "z"};
     const char* labels[] = {"axisX", "axisY", "axisZ"};
     for (int kind = 0; kind < 2; ++kind) {
-        grid->addWidget(section_title(kind == 0 ? tr("POSITION") : tr("TURNED ABOUT X, THEN Y, THEN Z")), 2 + 2 * kind,
-                        0, 1, 4);
+        grid->addWidget(section_title(kind == 0 ? tr("POSITION") : tr("ROTATION ABOUT X, THEN Y, THEN Z")),
+                        2 + 2 * kind, 0, 1, 4);
         auto* line = new QHBoxLayout;
         line->setSpacing(4);
         for (int k = 0; k < 3; ++k) {
@@ -179,6 +195,7 @@ void StepPanel::make_result_box() {
 
 void StepPanel::set_row(const RowId& row) {
     row_ = row;
+    shape_->set_row(row);
     reload();
 }
 
@@ -203,15 +220,18 @@ void StepPanel::reload() {
     const Part* acts_on = head ? job.find_part(head->id.part) : nullptr;
     does_->setText(acts_on ? tr("WHAT IT DOES TO \"%1\"").arg(QString::fromStdString(acts_on->name).toUpper())
                            : tr("WHAT IT DOES TO THE BASE"));
-    for (std::size_t k = 0; k < std::size(operations); ++k) {
-        operations_[k]->setChecked(at->combines() && at->kind->operation == operations[k]);
-        operations_[k]->setEnabled(!bundled || counts_in_bundle(operations[k]));
-    }
+    const std::optional<Operation> now = at->combines() ? std::optional(at->kind->operation) : std::nullopt;
+    for (const auto& [operation, button] : operations_) button->setChecked(now == operation);
+    for (const auto& [operation, action] : others_) action->setEnabled(!bundled || counts_in_bundle(operation));
+    const bool is_other = now && !is_main(*now);
+    other_->setChecked(is_other);
+    other_->setText(is_other ? words_of(*now).name : tr("another operation"));
+    other_->setIcon(icon(is_other ? word_of(*now) : QString("pieces")));
     const Placement placement = at->placement();
     for (int k = 0; k < 6; ++k) {
         QLineEdit* edit = field(k);
         const Vec3& v = k < 3 ? placement.position : placement.angles;
-        edit->setText(QString::fromStdString(format_quantity(v[k % 3], k < 3 ? Unit::millimetre : Unit::degree)));
+        edit->setText(narrow(v[k % 3], k < 3 ? Unit::millimetre : Unit::degree));
         edit->setCursorPosition(0);
         mark_wrong(*edit, false);
     }
@@ -281,9 +301,9 @@ void StepPanel::reload_met() {
 void StepPanel::reload_note() {
     const Row* at = row();
     QString note = controller_.job().parts.empty() ? QString()
-                   : !at                           ? tr("Choose a row, or click a part in the view, to set it here.")
+                   : !at                           ? tr("Select a row, or click a part in the view, to set it here.")
                    : at->is_base()                 ? tr("The base: the steps act on it, from the top down.")
-                   : !at->step                     ? tr("It waits on the bench. Choose what it shall do to the base.")
+                   : !at->step                     ? tr("It waits on the bench. Choose what it does to the base.")
                                                    : QString();
     std::string said;
     if (const auto outcome = controller_.outcome(); at && outcome && outcome->evaluation) {
@@ -305,7 +325,7 @@ void StepPanel::commit(int index) {
     QLineEdit* edit = field(index);
     Placement placement = at->placement();
     double& value = (index < 3 ? placement.position : placement.angles)[index % 3];
-    if (edit->text() == QString::fromStdString(format_quantity(value, unit))) return;
+    if (edit->text() == narrow(value, unit)) return;
     const auto parsed = parse_quantity(edit->text().toStdString(), unit);
     if (!parsed) {
         mark_wrong(*edit, true);
@@ -320,7 +340,7 @@ void StepPanel::commit(int index) {
     const QString name = QString::fromStdString(part()->name);
     Job job = controller_.job();
     set_placement(job, row_, placement);
-    controller_.change(std::move(job), (index < 3 ? tr("move %1") : tr("turn %1")).arg(name));
+    controller_.change(std::move(job), (index < 3 ? tr("move %1") : tr("rotate %1")).arg(name));
 }
 
 void StepPanel::apply_operation(Operation operation) {
@@ -331,6 +351,7 @@ void StepPanel::apply_operation(Operation operation) {
     if (!at->step) {
         const std::string step = add_combining(job, operation, row_.way.front());
         row_ = {row_.part, {job.work(), step}};
+        shape_->set_row(row_);
     } else if (at->kind->operation == operation) {
         reload();
         return;

@@ -2,9 +2,11 @@
 
 #include <QWidget>
 #include <array>
+#include <map>
 
 #include "app/job_controller.h"
 
+class QAction;
 class QCheckBox;
 class QLabel;
 class QLineEdit;
@@ -12,6 +14,8 @@ class QPushButton;
 class QToolButton;
 
 namespace anvil::app {
+
+class ShapePanel;
 
 /// The settings of a row with a part: its operation, and where its part stands, as typed numbers with units.
 class StepPanel : public QWidget {
@@ -21,6 +25,11 @@ class StepPanel : public QWidget {
     void set_row(const RowId& row);
     /// Makes the chosen part the operand of this operation: a waiting part gets a step.
     void apply_operation(Operation operation);
+    ShapePanel* shape() const { return shape_; }
+    /// What chooses an operation, one of the main ones or in the list of the others.
+    QToolButton* main_operation(Operation operation) const { return operations_.at(operation); }
+    QAction* other_operation(Operation operation) const { return others_.at(operation); }
+    QToolButton* others() const { return other_; }
     QCheckBox* merge_flush() const { return merge_flush_; }
     QCheckBox* closes_sheets() const { return closes_sheets_; }
     QLineEdit* budget_field() const { return budget_; }
@@ -48,7 +57,10 @@ class StepPanel : public QWidget {
     QWidget *body_, *operation_box_, *result_box_;
     std::array<QToolButton*, 2> contact_{};
     QCheckBox *merge_flush_, *closes_sheets_;
-    std::array<QToolButton*, std::size(all_operations)> operations_{};
+    std::map<Operation, QToolButton*> operations_;
+    std::map<Operation, QAction*> others_;
+    QToolButton* other_ = nullptr;
+    ShapePanel* shape_ = nullptr;
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;
     QLabel* kept_;

@@ -1,6 +1,10 @@
 #include "app/panels/unit_strip.h"
 
-#include "app/panels/parts_of_panels.h"
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
 #include "app/words.h"
 
 namespace anvil::app {
@@ -17,11 +21,27 @@ QString name_of(ImportUnit unit) {
     return {};
 }
 
+/// "711 × 51 × 254 mm"; of what is longer than a metre in that.
+QString size_text(const Vec3& mm) {
+    const bool large = std::max({mm.x, mm.y, mm.z}) >= 1000;
+    auto side = [&](double v) { return QString::number(large ? v / 1000 : v, 'g', 3); };
+    return QString::fromUtf8("%1 × %2 × %3 %4").arg(side(mm.x), side(mm.y), side(mm.z), large ? "m" : "mm");
+}
+
 }  // namespace
 
 UnitStrip::UnitStrip(JobController& controller, QWidget* parent)
-    : QWidget(parent), controller_(controller), question_(new QLabel), row_(strip_row(*this, question_)) {
+    : QWidget(parent), controller_(controller), question_(new QLabel), row_(new QHBoxLayout) {
     setObjectName("unitStrip");
+    setAttribute(Qt::WA_StyledBackground);
+    setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Maximum);  // it never makes the window wider
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(12, 6, 12, 8);
+    column->setSpacing(5);
+    question_->setWordWrap(true);
+    column->addWidget(question_);
+    row_->setSpacing(6);
+    column->addLayout(row_);
     hide();
 }
 
@@ -30,13 +50,7 @@ void UnitStrip::ask(const QString& files, std::vector<std::string> parts) {
     for (QPushButton* old : findChildren<QPushButton*>()) delete old;
     question_->setText(tr("%1 names no unit. Its numbers are meant in:").arg(files));
     for (const ImportUnit unit : import_units) {
-        const Vec3 size = size_as(controller_.job(), parts_, unit);
-        auto length = [](double mm) {
-            const bool whole = mm >= 1000 && mm < 1e7;
-            return QString::number(mm, whole ? 'f' : 'g', whole ? 0 : 4);
-        };
-        auto* button = new QPushButton(QString::fromUtf8("%1\n%2 × %3 × %4 mm")
-                                           .arg(name_of(unit), length(size.x), length(size.y), length(size.z)));
+        auto* button = new QPushButton(name_of(unit) + "\n" + size_text(size_as(controller_.job(), parts_, unit)));
         button->setAccessibleName(name_of(unit));
         connect(button, &QPushButton::clicked, this, [this, unit] { answer(unit); });
         row_->addWidget(button);

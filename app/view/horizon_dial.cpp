@@ -17,9 +17,9 @@ HorizonDial::HorizonDial(QWidget* parent) : QWidget(parent) {
     setFixedSize(140, 140);
     setMouseTracking(true);
     setFocusPolicy(Qt::TabFocus);
-    setAccessibleName(tr("Horizon dial: turns the view"));
+    setAccessibleName(tr("Horizon dial: rotates the view"));
     setToolTip(
-        tr("Click a side to look at it; drag round the rim to turn. Keys 1 to 6: front, right, back, left, top, "
+        tr("Click a side to look at it; drag round the rim to rotate. Keys 1 to 6: front, right, back, left, top, "
            "underside."));
 }
 

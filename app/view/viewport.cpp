@@ -10,6 +10,7 @@
 #include "app/theme.h"
 #include "app/view/horizon_dial.h"
 #include "app/words.h"
+#include "core/job/new_shape.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -168,12 +169,12 @@ void Viewport::resizeEvent(QResizeEvent*) {
     refresh();
 }
 
-std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) const {
+Viewport::Hit Viewport::hit_under(const QPointF& at) const {
     const auto outcome = controller_.outcome();
     if (!outcome) return {};
     const Vec3 eye = camera_.eye(), ray = camera_.ray(at, size());
     double best = HUGE_VAL;
-    std::string found;
+    Hit found;
     auto probe = [&](const ReadyMesh& ready, const Transform& stands, const std::string& id,
                      const Evaluation* evaluation) {
         if (!ready.picker) return;
@@ -182,11 +183,12 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
         const auto h = ready.picker->first_hit(origin, direction);
         if (!h || h->distance >= best) return;
         best = h->distance;
-        found = id;
+        auto corner = [&](int k) { return apply(stands, ready.mesh->corner(h->face, k)); };
+        found = {id, eye + ray * best, normalized(cross(corner(1) - corner(0), corner(2) - corner(0)))};
         // A face of the result belongs to the operand that it came from: only the base's own are the base.
         if (evaluation && h->face.value() < evaluation->combined->source.size()) {
             const std::string& part = evaluation->operand_parts[evaluation->combined->source[h->face.value()].operand];
-            if (!part.empty() && controller_.job().find_part(part)) found = part;
+            if (!part.empty() && controller_.job().find_part(part)) found.part = part;
         }
     };
     if (outcome->evaluation && outcome->evaluation->has_base)
@@ -199,12 +201,21 @@ std::string Viewport::part_under(const QPointF& at, std::optional<Vec3>* hit) co
     if (const Row* row = movable(); row && !row->is_base())
         if (const auto [ready, stands] = controller_.body_of(*row); ready) {
             best = HUGE_VAL;
-            const std::string before = std::exchange(found, {});
+            const Hit before = std::exchange(found, {});
             probe(*ready, stands, chosen_.part, nullptr);
-            if (found.empty()) found = before;
+            if (found.part.empty()) found = before;
         }
-    if (hit && best < HUGE_VAL) *hit = eye + ray * best;
     return found;
+}
+
+Placement Viewport::standing_under(const QPointF& at) const {
+    if (const Hit hit = hit_under(at); !hit.part.empty() && hit.normal != Vec3{})
+        return standing_on(hit.place, dot(hit.normal, camera_.ray(at, size())) > 0 ? -hit.normal : hit.normal);
+    // On the bed, where the eye looks down on that.
+    const Vec3 eye = camera_.eye(), ray = camera_.ray(at, size());
+    const double bed = scene().bounds.empty() ? 0 : scene().bounds.low.z;
+    if (ray.z < -0.05) return standing_on(eye + ray * ((bed - eye.z) / ray.z), {0, 0, 1});
+    return standing_on({camera_.target.x, camera_.target.y, bed}, {0, 0, 1});
 }
 
 int Viewport::handle_under(const QPointF& at) const {
@@ -250,9 +261,9 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         controller_.set_dragging(true);
         return;
     }
-    std::optional<Vec3> hit;
-    pressed_part_ = part_under(press_, &hit);
-    if (hit) grabbed_ = *hit;
+    const Hit hit = hit_under(press_);
+    pressed_part_ = hit.part;
+    if (!hit.part.empty()) grabbed_ = hit.place;
     drag_ = Drag::press;
 }
 
@@ -377,7 +388,7 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
             Q_EMIT key_command(word_of(operation));
             return;
         }
-    static const std::map<int, const char*> commands = {{Qt::Key_W, "whole"},
+    static const std::map<int, const char*> commands = {{Qt::Key_V, "whole"},
                                                         {Qt::Key_X, "see-through"},
                                                         {Qt::Key_O, "switch"},
                                                         {Qt::Key_M, "mend"},
@@ -411,14 +422,14 @@ void Viewport::update_hint(const QPointF& at) {
         setCursor(Qt::CrossCursor);
         Q_EMIT hint(
             hand_.gesture() == Gesture::click
-                ? tr("Click to choose, Shift adds, Ctrl takes away; drag to turn, right-drag to slide. Esc: done.")
-                : tr("Drag to choose, Shift adds, Ctrl takes away; middle-drag turns, right-drag slides. Esc: done."));
+                ? tr("Click to select, Shift adds, Ctrl takes away; drag to rotate, right-drag to pan. Esc: done.")
+                : tr("Drag to select, Shift adds, Ctrl takes away; middle-drag rotates, right-drag pans. Esc: done."));
         return;
     }
     if (is_alone()) {
         unsetCursor();
         Q_EMIT hint(
-            tr("The body at this row alone. B flips to what it was before; drag to turn, right-drag to slide, "
+            tr("The body at this row alone. B flips to what it was before; drag to rotate, right-drag to pan, "
                "wheel to zoom."));
         return;
     }
@@ -435,9 +446,9 @@ void Viewport::update_hint(const QPointF& at) {
     }
     unsetCursor();
     if (part.empty())
-        Q_EMIT hint(tr("Drag to turn, right-drag to slide, wheel to zoom. W shows the whole, X sees through."));
+        Q_EMIT hint(tr("Drag to rotate, right-drag to pan, wheel to zoom. V fits the view, X sees through."));
     else
-        Q_EMIT hint(tr("Click to choose %1. Drag to turn, right-drag to slide, wheel to zoom.")
+        Q_EMIT hint(tr("Click to select %1. Drag to rotate, right-drag to pan, wheel to zoom.")
                         .arg(QString::fromStdString(controller_.job().find_part(part)->name)));
 }
 

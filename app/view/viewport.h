@@ -49,6 +49,8 @@ class Viewport : public QWidget {
     /// Frames everything once the next result is there.
     void frame_when_ready() { framed_ = false; }
     void frame_place(const Vec3& place);
+    /// Where something stands that is put on what lies under a point of this widget: on the body there, or on the bed.
+    Placement standing_under(const QPointF& at) const;
     /// Where a point of the scene lies in this widget.
     QPointF pixel_of(const Vec3& place) const;
     Vec3 chosen_middle() const;
@@ -94,7 +96,13 @@ class Viewport : public QWidget {
     /// The chosen row, where that can be moved.
     const Row* movable() const;
     void refresh();
-    std::string part_under(const QPointF& at, std::optional<Vec3>* hit = nullptr) const;
+    /// What is met first from the eye.
+    struct Hit {
+        std::string part;  ///< id; empty: nothing
+        Vec3 place, normal;
+    };
+    Hit hit_under(const QPointF& at) const;
+    std::string part_under(const QPointF& at) const { return hit_under(at).part; }
     Handle handle(int axis) const;
     int handle_under(const QPointF& at) const;
     void move_chosen(const Vec3& by);

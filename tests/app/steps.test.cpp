@@ -37,20 +37,15 @@ TEST_CASE("bundles: made and undone by keys and tools, kept by drops, told in th
     const double ribbed = w.volume();
     w->choose_part(w.part("vent rib"));
     CHECK(model->index(8).data(JobSheetModel::DepthRole).toInt() == 1);
-    auto operation = [&](const char* name) {
-        for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
-            if (b->text() == name) return b->isEnabled();
-        FAIL("no such operation");
-        return false;
-    };
-    CHECK(operation("union"));
-    CHECK(!operation("gather"));
+    const QAction* gather = w->step_panel()->other_operation(Operation::gather);
+    CHECK(w->step_panel()->main_operation(Operation::union_of)->isEnabled());
+    CHECK(!gather->isEnabled());
     view->setFocus();
     QTest::keyClick(view, Qt::Key_Left, Qt::ControlModifier);
     w.settle();
     CHECK(w.steps()[7].depth == 0);
     CHECK(w.volume() < ribbed);  // the slots cut through where the rib was, and what the rib cuts is air
-    CHECK(operation("gather"));
+    CHECK(gather->isEnabled());
     CHECK(w->hint_line()->text().contains("by itself"));
     view->setFocus();
     QTest::keyClick(view, Qt::Key_Right, Qt::ControlModifier);
@@ -250,14 +245,13 @@ TEST_CASE("split and inlay by key and by panel: pieces judged by themselves, exp
     CHECK(!std::filesystem::exists(folder / "out.stl"));
     CHECK(signed_volume(*read_mesh(folder / "out-1.stl")) == Approx(64000 - 8000));
     CHECK(signed_volume(*read_mesh(folder / "out-2.stl")) == Approx(8000));
-    QToolButton* inlay = nullptr;
-    for (QToolButton* b : w->step_panel()->findChildren<QToolButton*>())
-        if (b->text() == "inlay") inlay = b;
-    REQUIRE(inlay);
-    QTest::mouseClick(inlay, Qt::LeftButton);
+    CHECK(w->step_panel()->others()->text() == "split");
+    w->step_panel()->other_operation(Operation::inlay)->trigger();
     w.settle();
     CHECK(w.steps()[0].kind->operation == Operation::inlay);
-    CHECK(inlay->isChecked());
+    CHECK(w->step_panel()->others()->text() == "inlay");
+    CHECK(w->step_panel()->others()->isChecked());
+    CHECK(!w->step_panel()->main_operation(Operation::union_of)->isChecked());
     CHECK(w.volume() == Approx(2 * 64000 - 8000));
     w->action("gather")->trigger();
     w.settle();

@@ -178,7 +178,7 @@ TEST_CASE("dragging the ground turns, right-dragging slides, the wheel zooms to 
                       Qt::NoScrollPhase, false);
     QApplication::sendEvent(v, &wheel);
     CHECK(v->camera().distance < distance);
-    w.key(Qt::Key_W);
+    w.key(Qt::Key_V);
     CHECK(v->camera().distance == Approx(start.distance));
     CHECK(w.steps().size() == 8);  // looking changes nothing
     CHECK(!w->controller().history().can_undo());

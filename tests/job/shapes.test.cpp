@@ -1,5 +1,6 @@
 #include "core/job/job_file.h"
 #include "core/job/job_text.h"
+#include "core/job/new_shape.h"
 #include "tests/job/jobs.h"
 
 using namespace anvil;
@@ -140,4 +141,27 @@ TEST_CASE("a shape as the base: placed, moved from the base's row, and made the 
     make_base(d.job, d.bore);
     CHECK(base_of(d.job) == d.bore);
     CHECK(rows_of(d.job).front().placement().position == Vec3{0, 0, -10});
+}
+
+TEST_CASE("a new shape is about a third of the body, in round numbers, and stands on what it is put on") {
+    const Kind& cylinder = *find_shape("cylinder");
+    CHECK(values_for_size(cylinder, 60).empty());
+    CHECK(std::get<double>(values_for_size(cylinder, 30).at("diameter")) == 5);
+    CHECK(std::get<double>(values_for_size(cylinder, 600).at("height")) == 200);
+    CHECK(!values_for_size(cylinder, 600).contains("chord"));
+    CHECK(values_for_size(cylinder, 0).empty());
+    CHECK(check_values(cylinder, values_for_size(cylinder, 1e-9)));
+    CHECK(check_values(cylinder, values_for_size(cylinder, 1e30)));
+
+    const Vec3 foot{1.23456, 2.34567, 3.45678};
+    CHECK(standing_on(foot, {0, 0, 2}) == Placement{{1.23, 2.35, 3.45678}, {0, 0, 0}});
+    for (const Vec3& up :
+         {Vec3{1, 0, 0}, {-1, 0, 0}, {0, 1, 0}, {0, -1, 0}, {0, 0, 1}, {0, 0, -1}, {1, 2, 3}, {-0.3, 0.1, -2}}) {
+        const Transform there = standing_on(foot, up).transform();
+        CHECK(norm(apply(there, {0, 0, 1}) - apply(there, {}) - normalized(up)) < 1e-12);
+        CHECK(std::fabs(dot(apply(there, {}) - foot, normalized(up))) < 1e-12);
+    }
+    Drilled d;
+    CHECK(unused_name(d.job, "bore") == "bore 2");
+    CHECK(unused_name(d.job, "rod") == "rod");
 }

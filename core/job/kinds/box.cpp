@@ -8,7 +8,7 @@ namespace {
 const RegisterKind box_registered(
     {.word = "box",
      .of = KindClass::shape,
-     .says = "A box, its edges sharp or rounded",
+     .says = "A box with sharp or round edges",
      .order = 1,
      .fields = with_facets({measure_field("x", 20, "length", "along x"), measure_field("y", 20, "width", "along y"),
                             measure_field("z", 20, "height", "along z"),

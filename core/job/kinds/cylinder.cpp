@@ -7,7 +7,7 @@ namespace {
 
 const RegisterKind cylinder_registered({.word = "cylinder",
                                         .of = KindClass::shape,
-                                        .says = "A round bar or bore",
+                                        .says = "A round bar, or a bore",
                                         .order = 2,
                                         .fields = with_facets({measure_field("diameter", 10, "diameter",
                                                                              "of the circle"),

@@ -8,7 +8,7 @@ namespace {
 const RegisterKind prism_registered(
     {.word = "prism",
      .of = KindClass::shape,
-     .says = "A bar with even sides, as for a nut or a spanner",
+     .says = "A bar with even flats, such as a nut",
      .order = 7,
      .fields = {count_field("sides", 6, "sides", "how many flats go round it", 3, 360),
                 measure_field("across", 20, "size", "over flats or corners, as below"),

@@ -15,7 +15,8 @@ inline Field measure_field(const char* name, double usual, const char* label, co
             .label = label,
             .says = says,
             .least = least,
-            .most = most_measure};
+            .most = most_measure,
+            .goes_with_size = true};
 }
 inline Field count_field(const char* name, int usual, const char* label, const char* says, int least, int most) {
     return {.name = name,
@@ -31,6 +32,10 @@ inline std::vector<Field> with_facets(std::vector<Field> fields) {
     fields.push_back(measure_field("chord", 0.02, "chord error", "how far flat faces may stand off the round surface"));
     fields.push_back(
         count_field("around", 0, "faces round it", "so many in a full turn; 0: as the chord error needs", 0, 100000));
+    for (auto folded = fields.end() - 2; folded != fields.end(); ++folded) {
+        folded->is_folded = true;
+        folded->goes_with_size = false;
+    }
     return fields;
 }
 

@@ -7,7 +7,7 @@ namespace {
 
 const RegisterKind sphere_registered({.word = "sphere",
                                       .of = KindClass::shape,
-                                      .says = "A ball",
+                                      .says = "A ball, of even faces",
                                       .order = 4,
                                       .fields = with_facets({measure_field("diameter", 20, "diameter", "of the ball")}),
                                       .make = [](const Values& values) {

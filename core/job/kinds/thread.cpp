@@ -53,7 +53,7 @@ Result<Solid> make_thread(const Values& values) {
 const RegisterKind thread_registered(
     {.word = "thread",
      .of = KindClass::shape,
-     .says = "A metric screw thread, as a solid or as a cutter",
+     .says = "A metric thread, as solid or cutter",
      .order = 10,
      .fields = with_facets(
          {{.name = "size",

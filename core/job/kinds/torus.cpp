@@ -8,7 +8,7 @@ namespace {
 const RegisterKind torus_registered(
     {.word = "torus",
      .of = KindClass::shape,
-     .says = "A round ring",
+     .says = "A ring with a round section",
      .order = 5,
      .fields = with_facets({measure_field("ring", 30, "ring diameter", "of the circle along the middle of the tube"),
                             measure_field("tube", 8, "tube diameter", "of the round that runs along it")}),

@@ -8,7 +8,7 @@ namespace {
 const RegisterKind wedge_registered(
     {.word = "wedge",
      .of = KindClass::shape,
-     .says = "A ramp that rises along x",
+     .says = "A ramp, rising along x",
      .order = 9,
      .fields = {measure_field("x", 20, "length", "along x"), measure_field("y", 20, "width", "along y"),
                 measure_field("z", 20, "height", "along z"),

@@ -1,0 +1,208 @@
+#include "app/panels/field_editors.h"
+
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QToolButton>
+
+#include "app/panels/parts_of_panels.h"
+#include "core/job/field_text.h"
+
+namespace anvil::app {
+namespace {
+
+constexpr std::size_t most_buttons = 4;  // more choices than this are a list
+
+}  // namespace
+
+QString capitalised(const std::string& text) {
+    const QString out = QString::fromStdString(text);
+    return out.isEmpty() ? out : out.at(0).toUpper() + out.mid(1);
+}
+
+FieldEditors::FieldEditors(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {}
+
+QWidget* FieldEditors::editor(const std::string& field) const {
+    const auto at = editors_.find(field);
+    return at == editors_.end() ? nullptr : at->second.widget;
+}
+
+Values FieldEditors::with(Values values, const Field& field, const Value& value) {
+    if (value == field.usual)
+        values.erase(field.name);
+    else
+        values[field.name] = value;
+    return values;
+}
+
+void FieldEditors::show_values(const Kind* kind, const Values& values) {
+    if (kind != kind_ || !layout()) build(kind);
+    kind_ = kind;
+    values_ = values;
+    show_again();
+}
+
+void FieldEditors::show_again() {
+    for (const auto& [name, editor] : editors_) editor.show(value_of_field(*kind_->find_field(name)));
+}
+
+const Value& FieldEditors::value_of_field(const Field& field) const {
+    const auto at = values_.find(field.name);
+    return at == values_.end() ? field.usual : at->second;
+}
+
+void FieldEditors::build(const Kind* kind) {
+    editors_.clear();
+    delete layout();
+    qDeleteAll(findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
+    auto* grid = new QGridLayout(this);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setVerticalSpacing(4);
+    grid->setColumnStretch(1, 1);
+    if (!kind) return;
+    QList<QWidget*> folded;
+    auto add = [&](const Field& field) {
+        const int at = grid->rowCount();
+        const Editor made = editor_of(field);
+        made.widget->setToolTip(capitalised(field.says));
+        made.widget->setAccessibleName(capitalised(field.label));
+        const bool wide = field.type == Field::Type::yes_no;
+        if (!wide) {
+            auto* label = new QLabel(capitalised(field.label));
+            grid->addWidget(label, at, 0);
+            if (field.is_folded) folded << label;
+        }
+        grid->addWidget(made.widget, at, wide ? 0 : 1, 1, wide ? 2 : 1);
+        if (field.is_folded) folded << made.widget;
+        editors_[field.name] = made;
+    };
+    for (const Field& field : kind->fields)
+        if (!field.is_folded) add(field);
+    if (std::ranges::none_of(kind->fields, &Field::is_folded)) return;
+    auto* more = new QToolButton;
+    more->setText(tr("More"));
+    more->setCheckable(true);
+    more->setArrowType(Qt::RightArrow);
+    more->setToolButtonStyle(Qt::ToolButtonTextBesideIcon);
+    more->setAutoRaise(true);
+    more->setToolTip(tr("What is seldom set"));
+    grid->addWidget(more, grid->rowCount(), 0, 1, 2);
+    for (const Field& field : kind->fields)
+        if (field.is_folded) add(field);
+    for (QWidget* widget : folded) widget->hide();
+    connect(more, &QToolButton::toggled, this, [more, folded](bool on) {
+        more->setArrowType(on ? Qt::DownArrow : Qt::RightArrow);
+        for (QWidget* widget : folded) widget->setVisible(on);
+    });
+}
+
+FieldEditors::Editor FieldEditors::editor_of(const Field& field) {
+    switch (field.type) {
+        case Field::Type::yes_no: {
+            auto* box = new QCheckBox(capitalised(field.label));
+            connect(box, &QCheckBox::clicked, this, [this, &field](bool on) { commit(field, on); });
+            return {box, [box](const Value& v) { box->setChecked(std::get<bool>(v)); }};
+        }
+        case Field::Type::choice: return chosen(field);
+        case Field::Type::part: return part_chosen(field);
+        case Field::Type::elements: return selected(field);
+        case Field::Type::held: {
+            auto* label = new QLabel;
+            return {label,
+                    [label, &field](const Value& v) { label->setText(QString::fromStdString(text_of(field, v))); }};
+        }
+        default: return typed(field);
+    }
+}
+
+/// A number, or words: whatever can be typed.
+FieldEditors::Editor FieldEditors::typed(const Field& field) {
+    auto* edit = new QLineEdit;
+    connect(edit, &QLineEdit::editingFinished, this, [this, edit, &field] {
+        if (!kind_) return;
+        const std::string text = edit->text().trimmed().toStdString();
+        if (text == text_of(field, value_of_field(field))) return;
+        const auto value = value_from_text(field, text);
+        const auto checked = value ? check_values(*kind_, {{field.name, *value}}) : Result<void>(value.error());
+        mark_wrong(*edit, !checked);
+        if (checked)
+            commit(field, *value);
+        else
+            Q_EMIT hint(QString::fromStdString(checked.error().sentence()));
+    });
+    return {edit, [edit, &field](const Value& v) {
+                edit->setText(QString::fromStdString(text_of(field, v)));
+                edit->setCursorPosition(0);
+                mark_wrong(*edit, false);
+            }};
+}
+
+/// How many elements, and a button to select others.
+FieldEditors::Editor FieldEditors::selected(const Field& field) {
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* count = new QLabel;
+    auto* others = new QPushButton(tr("Select anew"));
+    others->setToolTip(tr("Select in the view what the step is used on"));
+    line->addWidget(count, 1);
+    line->addWidget(others);
+    connect(others, &QPushButton::clicked, this, &FieldEditors::selection_wanted);
+    return {box, [count, &field](const Value& v) { count->setText(QString::fromStdString(text_of(field, v))); }};
+}
+
+/// One of the parts that are there, or none.
+FieldEditors::Editor FieldEditors::part_chosen(const Field& field) {
+    auto* list = new QComboBox;
+    connect(list, &QComboBox::activated, this,
+            [this, list, &field](int k) { commit(field, list->itemData(k).toString().toStdString()); });
+    return {list, [this, list](const Value& v) {
+                list->clear();
+                list->addItem(tr("none"), QString());
+                for (const auto& part : controller_.job().parts)
+                    if (part->has_own_body())
+                        list->addItem(QString::fromStdString(part->name), QString::fromStdString(part->id));
+                const QString id = QString::fromStdString(std::get<std::string>(v));
+                if (list->findData(id) < 0) list->addItem(tr("%1, which is gone").arg(id), id);
+                list->setCurrentIndex(list->findData(id));
+            }};
+}
+
+FieldEditors::Editor FieldEditors::chosen(const Field& field) {
+    if (field.choices.size() > most_buttons) {
+        auto* list = new QComboBox;
+        for (const std::string& choice : field.choices) list->addItem(QString::fromStdString(choice));
+        connect(list, &QComboBox::activated, this,
+                [this, &field](int k) { commit(field, field.choices[static_cast<std::size_t>(k)]); });
+        return {list,
+                [list](const Value& v) { list->setCurrentText(QString::fromStdString(std::get<std::string>(v))); }};
+    }
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->setSpacing(4);
+    auto* group = new QButtonGroup(box);
+    for (const std::string& choice : field.choices) {
+        auto* button = choice_button(QString::fromStdString(choice));
+        group->addButton(button);
+        line->addWidget(button);
+        connect(button, &QToolButton::clicked, this, [this, &field, choice] { commit(field, choice); });
+    }
+    return {box, [group](const Value& v) {
+                for (QAbstractButton* button : group->buttons())
+                    if (button->text().toStdString() == std::get<std::string>(v)) button->setChecked(true);
+            }};
+}
+
+void FieldEditors::commit(const Field& field, const Value& value) {
+    if (value_of_field(field) == value)
+        show_again();
+    else
+        Q_EMIT set(field, value);
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,52 @@
+#pragma once
+
+#include <QWidget>
+#include <map>
+
+#include "app/job_controller.h"
+
+namespace anvil::app {
+
+/// One line for each field of a kind: its label, and what sets it. What is seldom set is folded away.
+class FieldEditors : public QWidget {
+    Q_OBJECT
+  public:
+    explicit FieldEditors(JobController& controller, QWidget* parent = nullptr);
+    /// Shows the values of a kind; null: nothing.
+    void show_values(const Kind* kind, const Values& values);
+    /// What a field is set by, by its name; null where it has none.
+    QWidget* editor(const std::string& field) const;
+    /// Values with one of them changed; what is usual is left out.
+    static Values with(Values values, const Field& field, const Value& value);
+
+  Q_SIGNALS:
+    void hint(const QString& text);
+    void set(const anvil::Field& field, const anvil::Value& value);  ///< another value than the one shown
+    void selection_wanted();  ///< what the step is used on is to be selected anew
+
+  private:
+    /// What sets a field, and what shows its value in that.
+    struct Editor {
+        QWidget* widget = nullptr;
+        std::function<void(const Value&)> show{};
+    };
+    void build(const Kind* kind);
+    Editor editor_of(const Field& field);
+    Editor typed(const Field& field);
+    Editor chosen(const Field& field);
+    Editor selected(const Field& field);
+    Editor part_chosen(const Field& field);
+    const Value& value_of_field(const Field& field) const;
+    void commit(const Field& field, const Value& value);
+    void show_again();
+
+    JobController& controller_;
+    const Kind* kind_ = nullptr;
+    Values values_;
+    std::map<std::string, Editor> editors_;
+};
+
+/// The first letter as a capital.
+QString capitalised(const std::string& text);
+
+}  // namespace anvil::app

@@ -1,0 +1,177 @@
+// The route: which tools lie in which station's drawer, what each does in half a sentence, and the words to find them
+// by.
+#include <QAction>
+
+#include "app/panels/find_box.h"
+#include "app/panels/route.h"
+#include "app/window.h"
+#include "app/words.h"
+
+namespace anvil::app {
+
+/// What the tiles say.
+void Window::tell_tools() {
+    const std::pair<const char*, QString> briefs[] = {{"bring-in", tr("STL, OBJ, PLY, OFF")},
+                                                      {"open", tr("a saved one, with its steps")},
+                                                      {"demo", tr("a job to try things on")},
+                                                      {"demo-scan", tr("a mesh with many faults")},
+                                                      {"union", tr("both in one piece")},
+                                                      {"difference", tr("take the part away")},
+                                                      {"intersection", tr("keep what both share")},
+                                                      {"reverse-difference", tr("take the body from the part")},
+                                                      {"split", tr("cut in two, keep both")},
+                                                      {"pieces", tr("every region a piece")},
+                                                      {"inlay", tr("a pocket, and the plug")},
+                                                      {"scribe", tr("draw the crossing lines")},
+                                                      {"trim-outside", tr("keep the sheet outside")},
+                                                      {"trim-inside", tr("keep the sheet inside")},
+                                                      {"gather", tr("side by side, as they are")},
+                                                      {"bundle", tr("it cuts the part above first")},
+                                                      {"unbundle", tr("it cuts the body by itself")},
+                                                      {"plane", tr("both halves stay, closed")},
+                                                      {"mend", tr("the whole plan of repairs")},
+                                                      {"by-hand", tr("select and edit faces, edges, points")},
+                                                      {"mend-weld", tr("points at one place")},
+                                                      {"mend-degenerate", tr("slivers, edges of no length")},
+                                                      {"mend-duplicates", tr("the same face twice")},
+                                                      {"mend-fins", tr("faces that hang loose")},
+                                                      {"mend-t-junctions", tr("points on open edges")},
+                                                      {"mend-borders", tr("stitch open edges")},
+                                                      {"mend-orient", tr("faces that look inward")},
+                                                      {"mend-bridges", tr("a strip between two rims")},
+                                                      {"mend-holes", tr("close open rims")},
+                                                      {"mend-shells", tr("small loose bits")},
+                                                      {"mend-thicken", tr("a sheet becomes a solid")},
+                                                      {"mend-crossings", tr("faces through faces")},
+                                                      {"export", tr("checked, read back, written")},
+                                                      {"report", tr("findings as a page or JSON")},
+                                                      {"save", tr("parts, steps and places")},
+                                                      {"save-as", tr("under another name")}};
+    for (const auto& [name, brief] : briefs) actions_.at(name)->setStatusTip(brief);
+    for (const auto& [name, action] : actions_) {
+        action->setProperty("drawing", name);
+        if (!action->shortcut().isEmpty())
+            action->setProperty("key", action->shortcut().toString(QKeySequence::NativeText));
+    }
+    for (const Operation operation : all_operations)
+        actions_.at(word_of(operation))->setProperty("key", QKeySequence(words_of(operation).key).toString());
+    actions_.at("mend")->setProperty("key", "M");
+    actions_.at("by-hand")->setProperty("key", "H");
+}
+
+void Window::make_route() {
+    auto list = [this](std::initializer_list<const char*> names) {
+        QList<QAction*> out;
+        for (const char* n : names) out << actions_.at(n);
+        return out;
+    };
+    auto starting_with = [this](const QString& prefix, const std::vector<std::string>& words) {
+        QList<QAction*> out;
+        for (const std::string& word : words)
+            if (const auto at = actions_.find(prefix + QString::fromStdString(word)); at != actions_.end())
+                out << at->second;
+        return out;
+    };
+    std::vector<std::string> shapes, repairs, treatments;
+    for (const Kind* kind : all_shapes()) shapes.push_back(kind->word);
+    for (const Repair repair : whole_plan()) repairs.emplace_back(word(repair));
+    for (const Kind* kind : all_kinds()) treatments.push_back(kind->word);
+    tell_tools();
+    auto needs_part = [this] {
+        return controller_.job().parts.empty() ? tr("Bring in a mesh or add a shape first.") : QString();
+    };
+    route_ = new Route;
+    route_->add_station(
+        {tr("Bring in"), "bring-in", tr("Meshes, jobs, examples"), list({"bring-in", "open", "demo", "demo-scan"})});
+    route_->add_station(
+        {tr("Shapes"), "shapes", tr("Bodies made from numbers, which stay live"), starting_with("shape-", shapes)});
+    route_->add_station({tr("Combine"), "combine", tr("What a part does to the body"),
+                         list({"union", "difference", "intersection", "split", "pieces", "inlay", "reverse-difference",
+                               "scribe", "trim-outside", "trim-inside", "gather", "bundle", "unbundle"}),
+                         [this, needs_part] {
+                             if (const QString note = needs_part(); !note.isEmpty()) return note;
+                             return actions_.at("union")->isEnabled()
+                                        ? QString()
+                                        : tr("Select the part that shall act on the body: in the view, or its row.");
+                         }});
+    route_->add_station({tr("Cut"), "cut", tr("Cut the body"), list({"plane"}), needs_part});
+    route_->add_station({tr("Mend"), "mend", tr("Repair what is selected"),
+                         list({"mend", "by-hand"}) + starting_with("mend-", repairs), needs_part});
+    route_->add_station(
+        {tr("Finish"), "finish", tr("Change the body by itself"), starting_with("treat-", treatments), needs_part});
+    route_->add_station({tr("Deliver"), "deliver", tr("Export the result, save the job"),
+                         list({"export", "report", "save", "save-as"}), needs_part});
+    route_->add_at_hand(list({"whole", "see-through", "surface"}));
+    route_->add_at_hand(list({"undo", "redo"}));
+    find_box_ = new FindBox;
+    route_->add_end(find_box_);
+}
+
+/// Every tool by its name, and by the words that people use for it.
+void Window::fill_find_box() {
+    const std::pair<const char*, QString> found[] = {{"bring-in", tr("import, open or load meshes")},
+                                                     {"open", tr("load a saved job")},
+                                                     {"save", tr("keep the job")},
+                                                     {"save-as", tr("keep a copy under a new name")},
+                                                     {"union", tr("join, add together")},
+                                                     {"difference", tr("cut, take away, drill")},
+                                                     {"intersection", tr("keep what both share")},
+                                                     {"split", tr("cut in two, keep both sides")},
+                                                     {"pieces", tr("every region by itself")},
+                                                     {"inlay", tr("pocket and plug, seat a plate")},
+                                                     {"reverse-difference", tr("subtract the body from the part")},
+                                                     {"scribe", tr("imprint, draw crossing lines")},
+                                                     {"trim-outside", tr("cut an open surface, keep what is outside")},
+                                                     {"trim-inside", tr("cut an open surface, keep what is inside")},
+                                                     {"plane", tr("cut flat, cut in half, section")},
+                                                     {"gather", tr("put together without a boolean")},
+                                                     {"switch", tr("mute a step for now")},
+                                                     {"mend", tr("repair everything, make it watertight")},
+                                                     {"mend-weld", tr("merge vertices by distance")},
+                                                     {"mend-degenerate", tr("remove zero-length edges, slivers")},
+                                                     {"mend-duplicates", tr("remove duplicate faces")},
+                                                     {"mend-fins", tr("fix non-manifold edges, stray faces")},
+                                                     {"mend-t-junctions", tr("cracks along borders")},
+                                                     {"mend-borders", tr("stitch, close cracks")},
+                                                     {"mend-orient", tr("fix normals, inside out")},
+                                                     {"mend-holes", tr("close open edges")},
+                                                     {"mend-shells", tr("remove small loose bits")},
+                                                     {"mend-thicken", tr("give a surface a thickness")},
+                                                     {"mend-crossings", tr("self-intersections, inside faces")},
+                                                     {"by-hand", tr("select faces, edit the mesh, merge, delete")},
+                                                     {"report", tr("save findings as HTML or JSON")},
+                                                     {"surface-plain", tr("shaded")},
+                                                     {"surface-lines", tr("wire, edges, mesh")},
+                                                     {"surface-shells", tr("random colours, loose bodies")},
+                                                     {"surface-regions", tr("random colours, flat areas")},
+                                                     {"surface-findings", tr("hide the sound part, show errors")},
+                                                     {"remove", tr("delete a part and its step")},
+                                                     {"bundle", tr("group steps: cut the cutter first")},
+                                                     {"unbundle", tr("ungroup a step")},
+                                                     {"stop-earlier", tr("look at the model as of an earlier step")},
+                                                     {"stop-later", tr("take one step more")},
+                                                     {"undo", tr("take the last change back")},
+                                                     {"redo", tr("do it again")},
+                                                     {"whole", tr("frame everything, zoom to all, whole")},
+                                                     {"see-through", tr("look inside the body")},
+                                                     {"next-place", tr("step through findings")},
+                                                     {"export", tr("write the result for printing")},
+                                                     {"dark", tr("dark theme, light theme, colours")},
+                                                     {"demo", tr("an example job")},
+                                                     {"demo-scan", tr("an example with every kind of defect")}};
+    for (const auto& [name, words] : found) find_box_->add(actions_.at(name), words);
+    for (const Kind* kind : all_kinds())
+        if (const auto action = actions_.find("treat-" + QString::fromStdString(kind->word)); action != actions_.end())
+            find_box_->add(action->second, QString::fromStdString(kind->says).toLower());
+    const std::pair<const char*, QString> shapes[] = {
+        {"box", tr("cube, cuboid, block, rounded")},    {"cylinder", tr("drill, bore, hole, rod, peg, disc")},
+        {"cone", tr("frustum, countersink, taper")},    {"sphere", tr("ball, dome")},
+        {"torus", tr("ring, donut, O-ring groove")},    {"tube", tr("pipe, bushing, sleeve, washer")},
+        {"prism", tr("hexagon, nut pocket, polygon")},  {"star", tr("star, spline, knob")},
+        {"wedge", tr("ramp, slope, triangle, gusset")}, {"thread", tr("screw, bolt, nut, tap, die, metric")}};
+    for (const auto& [word, words] : shapes)
+        if (const auto at = actions_.find(QString("shape-") + word); at != actions_.end())
+            find_box_->add(at->second, words);
+}
+
+}  // namespace anvil::app

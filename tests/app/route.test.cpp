@@ -1,0 +1,174 @@
+// The real window: the route of stations with its drawers, and shapes.
+#include "app/panels/route.h"
+#include "app/panels/drawer.h"
+#include "app/panels/shape_panel.h"
+#include "tests/app/shown.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+Tile* tile(Shown& w, const char* station, const QString& name) {
+    QTest::mouseClick(w->route()->station_button(station), Qt::LeftButton);
+    for (Tile* t : w->route()->drawer()->tiles())
+        if (t->tool()->text() == name) return t;
+    return nullptr;
+}
+void take(Shown& w, const char* station, const QString& name) {
+    Tile* t = tile(w, station, name);
+    REQUIRE(t);
+    REQUIRE(t->isEnabled());
+    QTest::mouseClick(t, Qt::LeftButton);
+    w.settle();
+}
+void type(Shown& w, QWidget* field, const char* text) {
+    auto* edit = qobject_cast<QLineEdit*>(field);
+    REQUIRE(edit);
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, text);
+    QTest::keyClick(edit, Qt::Key_Return);
+    w.settle();
+}
+std::string shape(Shown& w, const std::string& name) {
+    for (const auto& p : w.job().parts)
+        if (p->name == name && std::holds_alternative<Shape>(p->source)) return p->id;
+    return {};
+}
+
+}  // namespace
+
+TEST_CASE("a station opens its drawer, which a tool, Esc and a click elsewhere close; a pin keeps it open") {
+    Shown w;
+    w.demo();
+    Drawer* drawer = w->route()->drawer();
+    CHECK(!drawer->isVisible());
+    REQUIRE(tile(w, "Mend", "Mend all"));
+    CHECK(drawer->isVisible());
+    CHECK(w->route()->station_button("Mend")->isChecked());
+    REQUIRE(tile(w, "Deliver", "Export"));
+    CHECK(drawer->isVisible());
+    CHECK(!w->route()->station_button("Mend")->isChecked());
+    QTest::keyClick(drawer, Qt::Key_Escape);
+    CHECK(!drawer->isVisible());
+    QTest::keyClick(&w.window, Qt::Key_2, Qt::AltModifier);
+    QTest::qWait(250);  // a button that is pressed by its key stays down for a moment
+    CHECK(drawer->isVisible());
+    CHECK(drawer->tiles().front()->hasFocus());
+    QTest::keyClick(drawer->tiles().front(), Qt::Key_Right);
+    CHECK(drawer->tiles()[1]->hasFocus());
+    QTest::mouseClick(w->viewport(), Qt::LeftButton, {}, {40, 400});
+    CHECK(!drawer->isVisible());
+    REQUIRE(tile(w, "Finish", "Mirror"));
+    drawer->set_pinned(true);
+    const int view = w->viewport()->height();
+    QTest::mouseClick(w->viewport(), Qt::LeftButton, {}, {40, 400});
+    QApplication::processEvents();
+    CHECK(drawer->isVisible());
+    CHECK(w->viewport()->height() < 800 - drawer->height());
+    drawer->set_pinned(false);
+    QApplication::processEvents();
+    CHECK(w->viewport()->height() > view - 1);
+}
+
+TEST_CASE("every tool of a drawer has a name, half a sentence, a drawing, and room for its words") {
+    Shown w;
+    w.demo();
+    w->choose_part(w.part("gland bore"));
+    std::set<QString> seen;
+    for (const char* station : {"Bring in", "Shapes", "Combine", "Cut", "Mend", "Finish", "Deliver"}) {
+        QTest::mouseClick(w->route()->station_button(station), Qt::LeftButton);
+        REQUIRE(!w->route()->drawer()->tiles().empty());
+        for (const Tile* t : w->route()->drawer()->tiles()) {
+            if (t->tool()->text().startsWith("Test")) continue;  // kinds of the tests' own
+            INFO(t->tool()->text().toStdString());
+            CHECK(seen.insert(t->tool()->text()).second);
+            CHECK(!t->tool()->statusTip().isEmpty());
+            CHECK(QFile::exists(":/drawings/" + t->tool()->property("drawing").toString() + ".svg"));
+            CHECK(t->accessibleName() == t->tool()->text());
+            CHECK(w.window.rect().contains(QRect(t->mapTo(&w.window, QPoint(0, 0)), t->size())));
+            // Two lines of what it does.
+            QFont small = t->font();
+            small.setPixelSize(12);
+            const QFontMetrics metrics(small);
+            const int room = t->width() - 60 - 20;
+            CHECK(metrics.boundingRect(QRect(0, 0, room, 500), Qt::TextWordWrap, t->tool()->statusTip()).height() <=
+                  2 * metrics.lineSpacing());
+        }
+        w->route()->close();
+    }
+}
+
+TEST_CASE("the route drops its words before its icons where there is no room") {
+    Shown w;
+    const QToolButton* shapes = w->route()->station_button("Shapes");
+    CHECK(shapes->toolButtonStyle() == Qt::ToolButtonTextUnderIcon);
+    w.window.resize(900, 700);
+    QApplication::processEvents();
+    CHECK(w.window.width() == 900);
+    CHECK(shapes->toolButtonStyle() == Qt::ToolButtonIconOnly);
+    CHECK(!shapes->icon().isNull());
+    w.window.resize(1280, 700);
+    QApplication::processEvents();
+    CHECK(shapes->toolButtonStyle() == Qt::ToolButtonTextUnderIcon);
+}
+
+TEST_CASE("from an empty bench to a drilled block: shapes by mouse and keys, their numbers typed, undone by name") {
+    Shown w;
+    take(w, "Shapes", "Box");
+    CHECK(w.base() == shape(w, "box"));
+    CHECK(w.volume() == Approx(8000));
+    type(w, w->step_panel()->shape()->editor("x"), "2in");
+    CHECK(w.volume() == Approx(50.8 * 20 * 20));
+    CHECK(QString::fromStdString(w->controller().history().undo_name()) == "box: length");
+    take(w, "Shapes", "Cylinder");
+    const std::string bore = shape(w, "cylinder");
+    REQUIRE(!bore.empty());
+    CHECK(w->step_panel()->shape()->isVisible());
+    CHECK(w.volume() == Approx(50.8 * 20 * 20));  // it waits
+    w.place(bore, [](Placement& p) { p = {{0, 0, -10}, {}}; });
+    type(w, w->step_panel()->shape()->editor("height"), "40");
+    w.key(Qt::Key_D);
+    const double drilled = w.volume();
+    CHECK(drilled < 50.8 * 20 * 20 - 1500);
+    type(w, w->step_panel()->shape()->editor("diameter"), "6");
+    CHECK(w.volume() > drilled);
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(w.volume() == Approx(drilled));
+    // Nothing is lost to a number that cannot be.
+    type(w, w->step_panel()->shape()->editor("diameter"), "-6");
+    CHECK(w.volume() == Approx(drilled));
+    CHECK(w->hint_line()->text().contains("below"));
+}
+
+TEST_CASE("a new shape stands on the body under the pointer, a third as large, and is named apart") {
+    Shown w;
+    TempFolder folder;
+    REQUIRE(write_mesh(make_box({-100, -100, 0}, {100, 100, 200}), folder / "block.ply"));
+    w->open_files({q(folder / "block.ply")});
+    w.settle();
+    // From above, the middle of the view is the top of the block.
+    Camera above = w->viewport()->camera();
+    above.tilt = 89;
+    w->viewport()->set_camera(above);
+    QTest::mouseMove(w->route(), {5, 5});
+    take(w, "Shapes", "Cylinder");
+    const std::string first = shape(w, "cylinder");
+    CHECK(w.position(first).z == Approx(200));
+    CHECK(std::get<double>(std::get<Shape>(w.job().find_part(first)->source).values.at("height")) == 100);
+    take(w, "Shapes", "Cylinder");
+    CHECK(!shape(w, "cylinder 2").empty());
+}
+
+TEST_CASE(
+    "a shape whose numbers do not go together says why in its panel, and exporting is refused until it is set right") {
+    Shown w;
+    take(w, "Shapes", "Tube");
+    type(w, w->step_panel()->shape()->editor("inner"), "30");
+    CHECK(w->step_panel()->shape()->said().contains("smaller than the outer one"));
+    type(w, w->step_panel()->shape()->editor("outer"), "40");
+    CHECK(w->step_panel()->shape()->said().isEmpty());
+    CHECK(w.volume() > 1000);
+}
