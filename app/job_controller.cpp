@@ -345,6 +345,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         if (combined.pieces() > 1 && combined.mesh.material.empty())
             coloured = coloured_by_piece(combined.mesh, combined.piece_start);
         outcome->result = ready_->of({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
+        for (const auto& [step, mesh] : outcome->evaluation->copies) outcome->copies[step] = ready_->of(mesh);
         outcome->curves = curves_by_part(*outcome->evaluation);
         outcome->closed_holes = rims_of(*outcome->evaluation);
         error = outcome->evaluation->first_error;

@@ -33,7 +33,8 @@ class ReadyMeshes;
 struct Outcome {
     std::shared_ptr<const Evaluation> evaluation;
     ReadyMesh result;
-    std::map<std::string, ReadyMesh> parts;  ///< by part id: after all but their last combining steps
+    std::map<std::string, ReadyMesh> parts;   ///< by part id: after all but their last combining steps
+    std::map<std::string, ReadyMesh> copies;  ///< by step id: all copies of its operand, in its list
     std::map<std::string, std::shared_ptr<const Measures>> given;      ///< by part id: of the meshes as they came
     std::map<std::string, std::shared_ptr<const DisplayMesh>> curves;  ///< by part id: where its surface meets others'
     std::shared_ptr<const DisplayMesh> closed_holes;  ///< rims of the holes that were closed; null where there is none

@@ -91,6 +91,9 @@ ShownBody JobController::body_of(const Row& row) const {
     std::string part = row.list->id;
     ShownBody out{nullptr, row.stands};
     const Use* use = row.step && row.step->operand ? &*row.step->operand : nullptr;
+    if (use && use->copies)
+        if (const auto at = outcome_->copies.find(row.step->id); at != outcome_->copies.end())
+            return {&at->second, row.stands};
     if (row.is_base()) use = std::get_if<Use>(&row.list->source);
     if (use) {
         part = use->part;

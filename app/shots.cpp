@@ -109,8 +109,6 @@ int take_shots(const QString& folder) {
     shot("bundle");
     window.viewport()->set_camera(before);
 
-    // A bore that stops short of the wall.
-    window.choose_part(part_named("gland bore"));
     auto place_chosen = [&](const std::function<void(Placement&)>& edit) {
         const RowId chosen = window.job_sheet()->chosen_row();
         Placement placement = window.controller().row(chosen)->placement();
@@ -119,8 +117,12 @@ int take_shots(const QString& folder) {
         set_placement(job, chosen, placement);
         window.controller().change(std::move(job), "move it");
     };
-    place_chosen([](Placement& p) { p.position.y = 38; });
-    shot("remark");
+
+    // The gland bore, taken all round the lantern.
+    window.choose_part(part_named("gland bore"));
+    window.action("copies-round")->trigger();
+    wait_until_idle(window);
+    shot("copies");
     window.controller().undo();
 
     window.controller().set_stop_after(3);

@@ -239,7 +239,10 @@ void Window::refresh_actions() {
          {"save", "save-as", "whole", "see-through", "surface", "export", "report", "next-place", "mend", "by-hand"})
         actions_[name]->setEnabled(any);
     for (const auto& [name, action] : actions_)
-        if (name.startsWith("treat-")) action->setEnabled(any);
+        if (name.startsWith("treat-"))
+            action->setEnabled(any);
+        else if (name.startsWith("copies-"))
+            action->setEnabled(row && row->combines());
     for (const Repair repair : whole_plan())
         actions_["mend-" + QString::fromUtf8(word(repair).data())]->setEnabled(any);
     const History& h = controller_.history();

@@ -95,6 +95,7 @@ class Window : public QMainWindow {
     void refresh_title();
     void make_treat_actions();
     void make_shape_actions();
+    void make_copies_actions();
     void tell_tools();
     void inspect_chosen();
     void inspect_row(const Row& row);

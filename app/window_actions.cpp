@@ -6,6 +6,7 @@
 #include <QMenu>
 #include <QToolButton>
 
+#include "app/panels/copies_panel.h"
 #include "app/panels/find_box.h"
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
@@ -128,6 +129,7 @@ void Window::make_mend_actions() {
                    if (!file.isEmpty()) save_report(file);
                });
     make_shape_actions();
+    make_copies_actions();
     make_treat_actions();
 }
 
@@ -153,6 +155,18 @@ void Window::make_shape_actions() {
         add_action("shape-" + word, name.at(0).toUpper() + name.mid(1), "shape-" + word, {},
                    tr("%1; it comes in under the pointer, or in the middle of the view").arg(says),
                    [this, word] { add_shape(word.toStdString()); })
+            ->setStatusTip(says.at(0).toLower() + says.mid(1));
+    }
+}
+
+/// Every way to copy an operand, as its kind says.
+void Window::make_copies_actions() {
+    for (const Kind* kind : all_copies()) {
+        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name),
+                      says = QString::fromStdString(kind->says);
+        add_action("copies-" + word, name.at(0).toUpper() + name.mid(1), "copies", {},
+                   tr("Of the selected step's part: %1").arg(says.at(0).toLower() + says.mid(1)),
+                   [this, word] { step_panel_->copies()->copy(word.toStdString()); })
             ->setStatusTip(says.at(0).toLower() + says.mid(1));
     }
 }

@@ -72,7 +72,8 @@ void Window::make_route() {
                 out << at->second;
         return out;
     };
-    std::vector<std::string> shapes, repairs, treatments;
+    std::vector<std::string> shapes, copies, repairs, treatments;
+    for (const Kind* kind : all_copies()) copies.push_back(kind->word);
     for (const Kind* kind : all_shapes()) shapes.push_back(kind->word);
     for (const Repair repair : whole_plan()) repairs.emplace_back(word(repair));
     for (const Kind* kind : all_kinds()) treatments.push_back(kind->word);
@@ -87,7 +88,8 @@ void Window::make_route() {
         {tr("Shapes"), "shapes", tr("Bodies made from numbers, which stay live"), starting_with("shape-", shapes)});
     route_->add_station({tr("Combine"), "combine", tr("What a part does to the body"),
                          list({"union", "difference", "intersection", "split", "pieces", "inlay", "reverse-difference",
-                               "scribe", "trim-outside", "trim-inside", "gather", "bundle", "unbundle"}),
+                               "scribe", "trim-outside", "trim-inside", "gather", "bundle", "unbundle"}) +
+                             starting_with("copies-", copies),
                          [this, needs_part] {
                              if (const QString note = needs_part(); !note.isEmpty()) return note;
                              return actions_.at("union")->isEnabled()
@@ -169,6 +171,13 @@ void Window::fill_find_box() {
         {"torus", tr("ring, donut, O-ring groove")},    {"tube", tr("pipe, bushing, sleeve, washer")},
         {"prism", tr("hexagon, nut pocket, polygon")},  {"star", tr("star, spline, knob")},
         {"wedge", tr("ramp, slope, triangle, gusset")}, {"thread", tr("screw, bolt, nut, tap, die, metric")}};
+    const std::pair<const char*, QString> copies[] = {{"rows", tr("array, pattern, grid, repeat, linear")},
+                                                      {"round", tr("array, circular pattern, bolt circle, repeat")},
+                                                      {"mirrored", tr("symmetry, second one, other side")},
+                                                      {"scattered", tr("random, spread over the surface")}};
+    for (const auto& [word, words] : copies)
+        if (const auto at = actions_.find(QString("copies-") + word); at != actions_.end())
+            find_box_->add(at->second, words);
     for (const auto& [word, words] : shapes)
         if (const auto at = actions_.find(QString("shape-") + word); at != actions_.end())
             find_box_->add(at->second, words);

@@ -11,6 +11,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/panels/copies_panel.h"
 #include "app/panels/parts_of_panels.h"
 #include "app/panels/shape_panel.h"
 #include "app/theme.h"
@@ -85,6 +86,9 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     shape_ = new ShapePanel(controller_);
     connect(shape_, &ShapePanel::hint, this, &StepPanel::hint);
     grid->addWidget(shape_, 1, 0, 1, 4);
+    copies_ = new CopiesPanel(controller_);
+    connect(copies_, &CopiesPanel::hint, this, &StepPanel::hint);
+    grid->addWidget(copies_, 6, 0, 1, 4);
 
     const QString axis[] = {"x", "y", "z"};
     const char* labels[] = {"axisX", "axisY", "axisZ"};
@@ -113,7 +117,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     remove_ = new QPushButton(tr("Remove part"));
     buttons->addWidget(base_);
     buttons->addWidget(remove_);
-    grid->addLayout(buttons, 6, 0, 1, 4);
+    grid->addLayout(buttons, 7, 0, 1, 4);
     closes_sheets_ = new QCheckBox(tr("Close it: fill every hole, however large"));
     closes_sheets_->setToolTip(tr(
         "It is open and encloses nothing. Closed, it counts as a solid; else it is a sheet, which splits and trims"));
@@ -124,12 +128,12 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         edit_use(job, row_, [&](Use& use) { use.closes_sheets = on; });
         controller_.change(std::move(job), (on ? tr("close %1") : tr("leave %1 open")).arg(name));
     });
-    grid->addWidget(closes_sheets_, 8, 0, 1, 4);
+    grid->addWidget(closes_sheets_, 9, 0, 1, 4);
     met_ = new QLabel;
     met_->setWordWrap(true);
     met_->setObjectName("emptyText");
     met_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    grid->addWidget(met_, 7, 0, 1, 4);
+    grid->addWidget(met_, 8, 0, 1, 4);
     make_result_box();
     column->addWidget(result_box_);
     connect(remove_, &QPushButton::clicked, this, &StepPanel::remove_wanted);
@@ -196,6 +200,7 @@ void StepPanel::make_result_box() {
 void StepPanel::set_row(const RowId& row) {
     row_ = row;
     shape_->set_row(row);
+    copies_->set_row(row);
     reload();
 }
 
@@ -352,6 +357,7 @@ void StepPanel::apply_operation(Operation operation) {
         const std::string step = add_combining(job, operation, row_.way.front());
         row_ = {row_.part, {job.work(), step}};
         shape_->set_row(row_);
+        copies_->set_row(row_);
     } else if (at->kind->operation == operation) {
         reload();
         return;

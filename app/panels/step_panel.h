@@ -15,6 +15,7 @@ class QToolButton;
 
 namespace anvil::app {
 
+class CopiesPanel;
 class ShapePanel;
 
 /// The settings of a row with a part: its operation, and where its part stands, as typed numbers with units.
@@ -26,6 +27,7 @@ class StepPanel : public QWidget {
     /// Makes the chosen part the operand of this operation: a waiting part gets a step.
     void apply_operation(Operation operation);
     ShapePanel* shape() const { return shape_; }
+    CopiesPanel* copies() const { return copies_; }
     /// What chooses an operation, one of the main ones or in the list of the others.
     QToolButton* main_operation(Operation operation) const { return operations_.at(operation); }
     QAction* other_operation(Operation operation) const { return others_.at(operation); }
@@ -61,6 +63,7 @@ class StepPanel : public QWidget {
     std::map<Operation, QAction*> others_;
     QToolButton* other_ = nullptr;
     ShapePanel* shape_ = nullptr;
+    CopiesPanel* copies_ = nullptr;
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;
     QLabel* kept_;

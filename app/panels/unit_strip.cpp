@@ -24,7 +24,7 @@ QString name_of(ImportUnit unit) {
 /// "711 × 51 × 254 mm"; of what is longer than a metre in that.
 QString size_text(const Vec3& mm) {
     const bool large = std::max({mm.x, mm.y, mm.z}) >= 1000;
-    auto side = [&](double v) { return QString::number(large ? v / 1000 : v, 'g', 3); };
+    auto side = [&](double v) { return QString::number(large ? v / 1000 : v, 'g', large ? 3 : 4); };
     return QString::fromUtf8("%1 × %2 × %3 %4").arg(side(mm.x), side(mm.y), side(mm.z), large ? "m" : "mm");
 }
 

@@ -106,7 +106,12 @@ void drop_empty_lists(Job& job) {
             plain = use.placement.is_identity() && !use.closes_sheets && use.extra.empty();
         });
         if (count != 1 || !plain || user.empty()) continue;
-        edit_step(job, user, [&](Step& step) { step.operand = source; });
+        if (source.copies) continue;  // of the part, before what was in the list
+        edit_step(job, user, [&](Step& step) {
+            auto copies = std::move(step.operand->copies);
+            step.operand = source;
+            step.operand->copies = std::move(copies);
+        });
         job.parts.erase(job.parts.begin() + static_cast<long>(i));
     }
 }

@@ -53,6 +53,7 @@ Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t s
     out.combined = outcome->result.combined;
     out.rows = outcome->rows;
     out.given = std::move(outcome->given);
+    out.copies = std::move(outcome->copies);
     out.parts = std::move(outcome->parts);
     out.broken = outcome->broken;
     out.operand_parts = outcome->result.operand_parts;

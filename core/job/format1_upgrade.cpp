@@ -43,7 +43,9 @@ std::shared_ptr<const anvil::Step> treatment(const Mending& m, NewIds& ids) {
     return std::make_shared<const anvil::Step>(std::move(out));
 }
 
-anvil::Use use_of(const Part& part) { return {part.id, part.placement, part.closes_sheets}; }
+anvil::Use use_of(const Part& part) {
+    return {.part = part.id, .placement = part.placement, .closes_sheets = part.closes_sheets};
+}
 
 /// The index behind the last step of the bundle of step i: i + 1 where there is none.
 std::size_t bundle_end(std::span<const Step> steps, std::size_t i) {

@@ -81,9 +81,11 @@ void read_values(const JsonValue& in, const Kind* kind, Values& values, Extra& n
             refuse(in.where() + ": " + checked.error().text);
 }
 
-Shape shape_from(const JsonValue& in) {
-    Shape out{.kind = in.at("kind").text()};
-    if (const auto values = in.find("values")) read_values(*values, find_shape(out.kind), out.values, out.unknown);
+/// A shape, or copies. `find`: its kind by the word.
+template <class Made>
+Made of_kind(const JsonValue& in, const Kind* (*find)(std::string_view)) {
+    Made out{.kind = in.at("kind").text()};
+    if (const auto values = in.find("values")) read_values(*values, find(out.kind), out.values, out.unknown);
     out.extra = in.without({"kind", "values"});
     return out;
 }
@@ -95,7 +97,8 @@ Use use_from(const JsonValue& in) {
         if (rule == SheetRule::thicken) refuse(sheets->where() + ": a part is thickened by a step of its own");
         out.closes_sheets = rule == SheetRule::close;
     }
-    out.extra = in.without({"part", "position", "rotation", "sheets"});
+    if (const auto copies = in.find("copies")) out.copies = of_kind<Copies>(*copies, find_copies);
+    out.extra = in.without({"part", "position", "rotation", "sheets", "copies"});
     return out;
 }
 
@@ -135,7 +138,7 @@ Part part_from(const JsonValue& in, const MeshOfEntry& mesh, Ids& ids) {
     } else if (const auto use = source.find("use")) {
         part.source = use_from(*use);
     } else if (const auto shape = source.find("shape")) {
-        part.source = shape_from(*shape);
+        part.source = of_kind<Shape>(*shape, find_shape);
     } else {
         refuse(source.where() + " is neither a mesh nor a shape nor a use of another part", ErrorCode::newer_version);
     }

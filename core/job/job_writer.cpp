@@ -38,29 +38,32 @@ json to_json(const Value& value) {
         value);
 }
 
-json to_json(const Use& use) {
-    json out = begin_with(use.extra);
-    out["part"] = use.part;
-    out["position"] = vec(use.placement.position);
-    out["rotation"] = vec(use.placement.angles);
-    if (use.closes_sheets) out["sheets"] = word(SheetRule::close);
-    return out;
-}
-
-json to_json(const Steps& steps);
-
 json to_json(const Values& values, const Extra& unknown) {
     json out = begin_with(unknown);
     for (const auto& [name, value] : values) out[name] = to_json(value);
     return out;
 }
 
-json to_json(const Shape& shape) {
-    json out = begin_with(shape.extra);
-    out["kind"] = shape.kind;
-    if (const json values = to_json(shape.values, shape.unknown); !values.empty()) out["values"] = values;
+/// A shape, or copies.
+template <class Made>
+json to_json_of_kind(const Made& made) {
+    json out = begin_with(made.extra);
+    out["kind"] = made.kind;
+    if (const json values = to_json(made.values, made.unknown); !values.empty()) out["values"] = values;
     return out;
 }
+
+json to_json(const Use& use) {
+    json out = begin_with(use.extra);
+    out["part"] = use.part;
+    out["position"] = vec(use.placement.position);
+    out["rotation"] = vec(use.placement.angles);
+    if (use.copies) out["copies"] = to_json_of_kind(*use.copies);
+    if (use.closes_sheets) out["sheets"] = word(SheetRule::close);
+    return out;
+}
+
+json to_json(const Steps& steps);
 
 json to_json(const Step& step) {
     json out = begin_with(step.extra);
@@ -87,7 +90,7 @@ json to_json(const Part& part) {
     if (const auto* use = std::get_if<Use>(&part.source))
         out["source"]["use"] = to_json(*use);
     else if (const auto* shape = std::get_if<Shape>(&part.source))
-        out["source"]["shape"] = to_json(*shape);
+        out["source"]["shape"] = to_json_of_kind(*shape);
     else
         out["source"]["mesh"] = "parts/" + part.id + ".ply";
     if (!part.bench.is_identity())

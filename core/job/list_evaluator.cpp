@@ -7,8 +7,10 @@
 #include "core/base/memory.h"
 #include "core/base/plain_text.h"
 #include "core/job/anchors.h"
+#include "core/job/copies.h"
 #include "core/job/edit_lists.h"
 #include "core/job/kept_bytes.h"
+#include "core/job/rows.h"
 #include "core/mend/hand_tools.h"
 #include "core/mesh/weld.h"
 
@@ -149,7 +151,50 @@ class ListEvaluator::Run {
         if (!done) return done.error();
         if (!done->tail.empty())
             if (auto made = settle_segment(*done); !made) return made.error();
-        return at_place(std::move(done->body), use);
+        Body body = at_place(std::move(done->body), use);
+        if (use.copies)
+            if (auto copied = copy(*use.copies, use, nullptr, body); !copied) return copied.error();
+        return body;
+    }
+
+    /// A body many times. `to`: what it acts on; null: nothing.
+    Result<void> copy(const Copies& copies, const Use& use, Shaped* to, Body& body) {
+        const Kind* kind = find_copies(copies.kind);
+        if (!kind)
+            return Error{ErrorCode::newer_version, "this version knows no copies of the kind " + in_quotes(copies.kind),
+                         ""};
+        if (auto checked = check_values(*kind, copies.values); !checked) return checked.error();
+        if (kind->needs_body && !to)
+            return Error{ErrorCode::out_of_range, "there is no body that the copies could be spread over", ""};
+        if (kind->needs_body)
+            if (auto made = make_body(*to); !made) return made;
+        KeyMaker key("copies 1");
+        key.add(kind->word).add(kind->revision).add(body.key);
+        for (int k = 0; k < 12; ++k) key.add(body.stands.matrix().data()[k]);
+        if (kind->needs_body) key.add(to->body.key);
+        add_values(key, copies.values);
+        auto all = of_.kept_.find<Mesh>(key.key());
+        if (!all) {
+            auto made = with_memory_checked([&] { return copied_anew(*kind, copies, use, to, body); });
+            if (!made) return made.error();
+            const std::size_t bytes = bytes_of(*made);
+            all = of_.kept_.keep(key.key(), std::make_shared<const Mesh>(std::move(*made)), bytes);
+        }
+        body.lineage = std::make_shared<Lineage>(Lineage{.mesh = all, .copies = true, .of = {{{}, body.lineage}}});
+        body.mesh = all;
+        body.key = of_.keys_.of(all);
+        body.stands = Transform::Identity();
+        return {};
+    }
+    Result<Mesh> copied_anew(const Kind& kind, const Copies& copies, const Use& use, const Shaped* to,
+                             const Body& body) {
+        const Mesh one = body.placed();
+        const Innermost inner = innermost(job_, use);
+        const Copied of{&one, kind.needs_body ? to->body.mesh.get() : nullptr,
+                        apply(inner.frame * inner.use->placement.transform(), Vec3{})};
+        const auto places = kind.places(copies.values, of, progress_);
+        if (!places) return places.error();
+        return copied(one, *places);
     }
     static Body at_place(Body body, const Use& use) {
         body.stands = use.placement.transform() * body.stands;
@@ -184,11 +229,18 @@ class ListEvaluator::Run {
         const Part* part = step.operand ? job_.find_part(step.operand->part) : nullptr;
         if (part) {
             auto operand = shaped(*part);
-            if (operand && rows_in(operand->tail) > most_in_bundle)
+            // Of a bundle, copies are of what it makes.
+            if (operand && !operand->tail.empty() && (step.operand->copies || rows_in(operand->tail) > most_in_bundle))
                 if (auto settled = settle_segment(*operand); !settled) operand = settled.error();
             if (!operand && ends_evaluation(operand.error())) return operand.error();
             if (operand) {
                 row.operand = at_place(operand->body, *step.operand);
+                if (auto copied = copy_operand(step, to, row.operand); !copied) {
+                    if (ends_evaluation(copied.error())) return copied.error();
+                    row.operand = {};
+                    if (counts) row.error = copied.error();
+                    if (row.error) row.error->row = step.id;
+                }
                 row.bundle = std::move(operand->tail);
                 lay_in_bundle(row.bundle, *step.operand, counts);
             } else if (counts) {
@@ -198,6 +250,12 @@ class ListEvaluator::Run {
         }
         row.counted = counts && row.operand.mesh;
         to.tail.push_back(std::move(row));
+        return {};
+    }
+    Result<void> copy_operand(const Step& step, Shaped& to, Body& operand) {
+        if (!step.operand->copies) return {};
+        if (auto copied = copy(*step.operand->copies, *step.operand, &to, operand); !copied) return copied;
+        out_.copies[step.id] = operand.mesh;
         return {};
     }
     static void lay_in_bundle(std::vector<CombineRow>& rows, const Use& use, bool counted) {

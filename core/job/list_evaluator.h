@@ -25,7 +25,8 @@ struct ListOutcome {
     std::map<std::string, RowOutcome, std::less<>> rows;  ///< by step id
     std::map<std::string, std::shared_ptr<const Mesh>>
         given;  ///< by id: of a part with a body of its own, before its steps
-    std::map<std::string, std::shared_ptr<const Mesh>> parts;  ///< by id: after all but its last combining steps
+    std::map<std::string, std::shared_ptr<const Mesh>> copies;  ///< by step id: all copies of its operand, in its list
+    std::map<std::string, std::shared_ptr<const Mesh>> parts;   ///< by id: after all but its last combining steps
     std::map<std::string, std::shared_ptr<Lineage>>
         lineages;                         ///< the same, how they came about; of the part in work the result
     std::map<std::string, Error> broken;  ///< parts that have no body, and why

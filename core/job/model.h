@@ -9,10 +9,19 @@
 
 namespace anvil {
 
+/// How an operand is taken many times.
+struct Copies {
+    std::string kind;  ///< the word of a kind of copies
+    Values values{};
+    Extra unknown{};  ///< values that this version does not know; of a kind that it does not know, all
+    Extra extra{};
+};
+
 /// A part that is made use of.
 struct Use {
     std::string part;  ///< id
     Placement placement{};
+    std::optional<Copies> copies{};
     bool closes_sheets = false;  ///< where it is open and encloses nothing it is taken with every border filled
     Extra extra{};
 };

@@ -76,8 +76,11 @@ std::string own_list(Job& job, const std::string& id) {
     int number = 0;
     const std::string list =
         next_id(number, part->id + "-list-", [&](const std::string& name) { return job.find_part(name) != nullptr; });
-    add(job, {.id = list, .name = part->name, .source = use});
-    edit_step(job, id, [&](Step& s) { s.operand = Use{list}; });
+    // Copies are of what the list makes.
+    Use source = use;
+    source.copies.reset();
+    add(job, {.id = list, .name = part->name, .source = std::move(source)});
+    edit_step(job, id, [&](Step& s) { s.operand = Use{.part = list, .copies = use.copies}; });
     return list;
 }
 

@@ -55,6 +55,14 @@ Tags tags_of_combined(const Lineage& lineage) {
     return out;
 }
 
+/// A face of each copy has the tag of the face that it is a copy of.
+Tags tags_of_copies(const Tags& one, const Mesh& all) {
+    Tags out{one.table};
+    for (std::size_t f = 0; f < all.faces.size() && !one.of.empty(); ++f)
+        out.of.push_back(one.of.raw()[f % one.of.size()]);
+    return out;
+}
+
 }  // namespace
 
 Tags tags_of_mesh(const std::string& part, const Mesh& given) {
@@ -90,7 +98,9 @@ Tags tags_after(const Tags& before, const Mesh& old, const Mesh& mesh, const std
 
 std::shared_ptr<const Tags> tags_of(Lineage& lineage) {
     if (lineage.known) return lineage.known;
-    if (lineage.combined)
+    if (lineage.copies)
+        lineage.known = std::make_shared<const Tags>(tags_of_copies(*tags_of(*lineage.of.front().of), *lineage.mesh));
+    else if (lineage.combined)
         lineage.known = std::make_shared<const Tags>(tags_of_combined(lineage));
     else if (lineage.sides)
         lineage.known = std::make_shared<const Tags>(tags_of_shape(lineage.maker, *lineage.sides));

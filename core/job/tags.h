@@ -33,7 +33,8 @@ struct Lineage {
     std::string maker{};                 ///< of a mesh the part's id, of a treatment the step's
     std::shared_ptr<const Mesh> mesh{};  ///< as it came, or after the treatment
     std::shared_ptr<const IdVector<FaceId, std::uint32_t>> sides{};  ///< of a shape as it came: on which each face lies
-    std::shared_ptr<const Mesh> old{};                               ///< before the treatment
+    bool copies = false;                         ///< the body before, many times, one behind the other
+    std::shared_ptr<const Mesh> old{};           ///< before the treatment
     bool same_faces = false;                     ///< after the treatment each face has the number that it had
     std::shared_ptr<const Combined> combined{};  ///< of a run of combining steps
     std::vector<Operand> of{};                   ///< what it was made of: per operand number, or the body before

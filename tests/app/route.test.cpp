@@ -1,5 +1,9 @@
 // The real window: the route of stations with its drawers, and shapes.
 #include "app/panels/route.h"
+
+#include <QComboBox>
+
+#include "app/panels/copies_panel.h"
 #include "app/panels/drawer.h"
 #include "app/panels/shape_panel.h"
 #include "tests/app/shown.h"
@@ -171,4 +175,38 @@ TEST_CASE(
     type(w, w->step_panel()->shape()->editor("outer"), "40");
     CHECK(w->step_panel()->shape()->said().isEmpty());
     CHECK(w.volume() > 1000);
+}
+
+TEST_CASE("copies: made from the drawer or the panel, set by their fields, drawn, and taken back") {
+    Shown w;
+    take(w, "Shapes", "Box");
+    take(w, "Shapes", "Cylinder");
+    const std::string bore = shape(w, "cylinder");
+    w.place(bore, [](Placement& p) { p = {{-6, 0, -1}, {}}; });
+    type(w, w->step_panel()->shape()->editor("diameter"), "2");
+    type(w, w->step_panel()->shape()->editor("height"), "30");
+    CopiesPanel* copies = w->step_panel()->copies();
+    CHECK(!copies->isVisible());  // it waits: nothing uses it yet
+    w.key(Qt::Key_D);
+    const double one = 8000 - w.volume();
+    CHECK(copies->isVisible());
+    take(w, "Combine", "In rows");
+    type(w, copies->editor("x"), "6");
+    CHECK(8000 - w.volume() == Approx(3 * one));
+    CHECK(QString::fromStdString(w->controller().history().undo_name()) == "cylinder: x spacing");
+    const Row row = w.steps().front();
+    CHECK(w->controller().body_of(row).ready->mesh->faces.size() ==
+          3 * w->controller().outcome()->given.at(bore)->triangles);
+    // From the panel, by keys.
+    copies->kinds()->setFocus();
+    QTest::keyClick(copies->kinds(), Qt::Key_Down);
+    w.settle();
+    CHECK(w.steps().front().step->operand->copies->kind == "round");
+    CHECK(8000 - w.volume() == Approx(6 * one));
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(8000 - w.volume() == Approx(3 * one));
+    copies->copy("");
+    w.settle();
+    CHECK(8000 - w.volume() == Approx(one));
 }

@@ -11,9 +11,10 @@ namespace {
 
 using KindsByWord = std::map<std::string, Kind, std::less<>>;
 
-KindsByWord& registered(bool shapes) {
-    static KindsByWord of_steps, of_shapes;
-    return shapes ? of_shapes : of_steps;
+/// Shapes, copies, and all kinds of steps together.
+KindsByWord& registered(KindClass of) {
+    static KindsByWord steps, shapes, copies;
+    return of == KindClass::shape ? shapes : of == KindClass::copies ? copies : steps;
 }
 
 const Kind* found(const KindsByWord& kinds, std::string_view word) {
@@ -64,6 +65,11 @@ Result<void> check_value(const Field& field, const Value& value) {
     return {};
 }
 
+std::vector<const Kind*> in_order(std::vector<const Kind*> kinds) {
+    std::ranges::stable_sort(kinds, {}, &Kind::order);
+    return kinds;
+}
+
 }  // namespace
 
 const Field* Kind::find_field(std::string_view field) const {
@@ -82,15 +88,13 @@ bool Kind::wants_selection() const {
     });
 }
 
-const Kind* find_kind(std::string_view word) { return found(registered(false), word); }
-const Kind* find_shape(std::string_view word) { return found(registered(true), word); }
+const Kind* find_kind(std::string_view word) { return found(registered(KindClass::treat), word); }
+const Kind* find_copies(std::string_view word) { return found(registered(KindClass::copies), word); }
+const Kind* find_shape(std::string_view word) { return found(registered(KindClass::shape), word); }
 
-std::vector<const Kind*> all_kinds() { return all_of(registered(false)); }
-std::vector<const Kind*> all_shapes() {
-    auto out = all_of(registered(true));
-    std::ranges::stable_sort(out, {}, &Kind::order);
-    return out;
-}
+std::vector<const Kind*> all_kinds() { return all_of(registered(KindClass::treat)); }
+std::vector<const Kind*> all_shapes() { return in_order(all_of(registered(KindClass::shape))); }
+std::vector<const Kind*> all_copies() { return in_order(all_of(registered(KindClass::copies))); }
 
 RegisterKind::RegisterKind(Kind kind) {
     const std::string word = kind.word;
@@ -98,7 +102,7 @@ RegisterKind::RegisterKind(Kind kind) {
         kind.name = word;
         std::ranges::replace(kind.name, '-', ' ');
     }
-    registered(kind.of == KindClass::shape).emplace(word, std::move(kind));
+    registered(kind.of).emplace(word, std::move(kind));
 }
 
 Result<void> check_values(const Kind& kind, const Values& values) {

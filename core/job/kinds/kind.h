@@ -54,6 +54,14 @@ enum class KindClass {
     treat,    ///< changes the body by itself
     group,    ///< holds steps
     shape,    ///< no step, but what a part is made from
+    copies,   ///< no step, but how an operand is taken many times
+};
+
+/// What copies are made of.
+struct Copied {
+    const Mesh* operand = nullptr;  ///< where the first one stands
+    const Mesh* body = nullptr;     ///< that it acts on, where the kind needs that
+    Vec3 foot;                      ///< where the operand's own origin lies
 };
 
 /// What a treatment is given beside its body and its values.
@@ -78,15 +86,15 @@ struct Treated {
     bool same_faces = false;                 ///< each face is the one of that number before, wherever it is now
 };
 
-/// A sort of step, or of shape. Each stands in a file of its own under core/job/kinds, which registers it; readers,
-/// writers, keys, panels and the command line go by its fields.
+/// A sort of step, of shape or of copies. Each stands in a file of its own under core/job/kinds, which registers it;
+/// readers, writers, keys, panels and the command line go by its fields.
 struct Kind {
     std::string word;  ///< in files and on the command line; no two of steps share one, and no two of shapes
     KindClass of = KindClass::treat;
     std::string name{};   ///< for people: "keep the largest shell"; the word where it is empty
     std::string says{};   ///< what it does, in half a sentence
     std::string panel{};  ///< of its settings, where the window has one that is made for it; empty: one built of fields
-    int order = 0;        ///< of a shape among the others, where they are offered
+    int order = 0;        ///< of a shape or copies among the others, where they are offered
     int revision = 1;     ///< goes up when the same values give something else: what was kept is worked out anew
     std::vector<Field> fields{};
     Operation operation = Operation::union_of;  ///< of a combining kind
@@ -96,6 +104,10 @@ struct Kind {
     std::function<Result<Treated>(const std::shared_ptr<const Mesh>& body, const Values& values,
                                   const TreatSettings& settings, Progress& progress)>
         treat{};
+    /// Of copies: from where the operand stands to where each copy does. Fails: out_of_range, where the values do not
+    /// go together; cancelled.
+    std::function<Result<std::vector<Transform>>(const Values& values, const Copied& of, Progress& progress)> places{};
+    bool needs_body = false;  ///< of copies: they go by the body that is acted on
     /// Of a shape. Fails: out_of_range, where the values do not go together.
     std::function<Result<Solid>(const Values& values)> make{};
 
@@ -110,10 +122,13 @@ struct Kind {
 const Kind* find_kind(std::string_view word);
 /// Of shapes.
 const Kind* find_shape(std::string_view word);
+/// Of ways to copy.
+const Kind* find_copies(std::string_view word);
 /// All of steps, by their words.
 std::vector<const Kind*> all_kinds();
 /// All of shapes, in the order in which they are offered.
 std::vector<const Kind*> all_shapes();
+std::vector<const Kind*> all_copies();
 
 /// A kind is registered by an object of this type at namespace scope in its file.
 struct RegisterKind {

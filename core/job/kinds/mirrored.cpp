@@ -1,0 +1,37 @@
+// One copy across a plane, beside the operand itself.
+#include "core/job/kinds/copies_fields.h"
+
+namespace anvil {
+namespace {
+
+Result<std::vector<Transform>> places_mirrored(const Values& values, const Copied&, Progress&) {
+    const CopiesValues v("mirrored", values);
+    const int axis = v.word("across") == "x" ? 0 : v.word("across") == "y" ? 1 : 2;
+    Transform mirror = Transform::Identity();
+    mirror.linear()(axis, axis) = -1;
+    mirror.translation()(axis) = 2 * v["at"];
+    return std::vector<Transform>{Transform(Transform::Identity()), mirror};
+}
+
+const RegisterKind mirrored_registered({.word = "mirrored",
+                                        .of = KindClass::copies,
+                                        .name = "mirrored",
+                                        .says = "A second one across a plane",
+                                        .order = 3,
+                                        .fields = {{.name = "across",
+                                                    .type = Field::Type::choice,
+                                                    .usual = std::string("x"),
+                                                    .label = "across",
+                                                    .says = "the axis that the plane stands square to",
+                                                    .choices = {"x", "y", "z"}},
+                                                   {.name = "at",
+                                                    .type = Field::Type::length,
+                                                    .usual = 0.0,
+                                                    .label = "at",
+                                                    .says = "where the plane is along that axis",
+                                                    .least = -1e6,
+                                                    .most = 1e6}},
+                                        .places = places_mirrored});
+
+}  // namespace
+}  // namespace anvil
