@@ -103,14 +103,15 @@ void drop_empty_lists(Job& job) {
             if (use.part != part->id) return;
             ++count;
             user = step;
-            plain = use.placement.is_identity() && !use.closes_sheets && use.extra.empty();
+            plain = !use.closes_sheets && use.extra.empty();
         });
         if (count != 1 || !plain || user.empty()) continue;
         if (source.copies) continue;  // of the part, before what was in the list
         edit_step(job, user, [&](Step& step) {
-            auto copies = std::move(step.operand->copies);
+            const Use outer = std::move(*step.operand);
             step.operand = source;
-            step.operand->copies = std::move(copies);
+            step.operand->placement = together(outer.placement, source.placement);
+            step.operand->copies = outer.copies;
         });
         job.parts.erase(job.parts.begin() + static_cast<long>(i));
     }

@@ -37,18 +37,19 @@ void erase_part(Job& job, std::string_view id) {
 
 /// A use that was taken out: a part that nothing uses now goes to the bench; where that is only a list, what is in it
 /// is let go, too.
-void release(Job& job, const Use& use) {
+void release(Job& job, const Use& use, const Placement& within = {}) {
     const Part* part = job.find_part(use.part);
     if (!part || uses_of(job, use.part) > 0 || std::ranges::find(job.results, use.part) != job.results.end()) return;
     if (!is_made_list(job, *part)) {
-        edit_part(job, use.part, [&](Part& p) { p.bench = use.placement; });
+        edit_part(job, use.part, [&](Part& p) { p.bench = together(within, use.placement); });
         return;
     }
     const auto kept = std::ranges::find_if(job.parts, [&](const auto& p) { return p->id == use.part; });
     const std::shared_ptr<const Part> list = *kept;
     job.parts.erase(kept);
-    release(job, std::get<Use>(list->source));
-    for_each_use(list->steps, [&](const Use& inner, const std::string&) { release(job, inner); });
+    const Placement at = together(within, use.placement);
+    release(job, std::get<Use>(list->source), at);
+    for_each_use(list->steps, [&](const Use& inner, const std::string&) { release(job, inner, at); });
 }
 
 /// Gives the body of the part in work to a part of its own, which it uses, with the treatments that come first.
@@ -131,12 +132,34 @@ void edit_use(Job& job, const RowId& row, const std::function<void(Use&)>& edit)
         edit_part(job, row.way.front(), edit_source);
 }
 
-void set_placement(Job& job, const RowId& row, const Placement& placement) {
-    if (row.empty()) return;
-    if (!row.is_step() && row.way.front() != job.work())
-        edit_part(job, row.way.front(), [&](Part& part) { part.bench = placement; });
+void set_placement(Job& job, const RowId& id, const Placement& placement) {
+    const std::vector<Row> rows = rows_of(job);
+    const Row* row = find_row(rows, id);
+    if (!row) return;
+    if (!row->step && row->idle) {
+        edit_part(job, id.way.front(), [&](Part& part) { part.bench = placement; });
+        return;
+    }
+    const Use* outer =
+        row->step ? (row->step->operand ? &*row->step->operand : nullptr) : std::get_if<Use>(&row->list->source);
+    // A list that was made for the part goes with it, and so does what is in that.
+    Placement own = placement;
+    if (outer && outer != row->use) {
+        const Part* list = job.find_part(outer->part);
+        const Placement inner = innermost(job, std::get<Use>(list->source)).placement;
+        if (placement == inner)
+            own = {};
+        else if (!inner.is_identity())
+            own = placement_from(placement.transform() * Transform(inner.transform().inverse()));
+        // Moved only: no angle is a rounding error.
+        if (placement.angles == inner.angles) own = {placement.position - inner.position, {}};
+    }
+    if (row->step)
+        edit_step(job, row->step->id, [&](Step& step) {
+            if (step.operand) step.operand->placement = own;
+        });
     else
-        edit_use(job, row, [&](Use& use) { use.placement = placement; });
+        edit_use(job, id, [&](Use& use) { use.placement = own; });
 }
 
 std::string add_part(Job& job, std::string name, PartSource source, const Placement& bench) {

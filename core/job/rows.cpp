@@ -25,7 +25,7 @@ class Lister {
         row.id = {inner.part ? inner.part->id : part.id, {part.id}};
         row.list = &part;
         row.use = idle ? nullptr : inner.use;
-        if (!idle) row.frame = inner.frame;
+        if (!idle && inner.use) row.at = inner.placement;
         row.idle = idle;
         if (idle) row.stands = part.bench.transform();
         rows_.push_back(row);
@@ -60,11 +60,13 @@ class Lister {
             row.step = step.get();
             row.kind = find_kind(step->kind);
             row.use = nullptr;
+            row.at.reset();
             row.number += std::to_string(++number);
             if (step->operand) {
                 const Innermost inner = innermost(job_, *step->operand);
                 row.use = inner.use;
-                row.frame = row.stands * inner.frame;
+                row.frame = row.stands;
+                row.at = inner.placement;
                 row.id.part = inner.part ? inner.part->id : step->operand->part;
             }
             rows_.push_back(row);
@@ -98,6 +100,12 @@ void add_used(const Steps& steps, std::set<std::string_view>& to) {
 }
 
 }  // namespace
+
+Placement together(const Placement& outer, const Placement& inner) {
+    return inner.is_identity()   ? outer
+           : outer.is_identity() ? inner
+                                 : placement_from(outer.transform() * inner.transform());
+}
 
 std::vector<Row> rows_of(const Job& job) { return Lister(job).list(); }
 
@@ -160,11 +168,11 @@ std::vector<const Part*> idle_parts(const Job& job) {
 }
 
 Innermost innermost(const Job& job, const Use& use) {
-    Innermost out{job.find_part(use.part), &use};
+    Innermost out{job.find_part(use.part), &use, use.placement};
     for (int k = 0; out.part && k < deepest_uses; ++k) {
         const auto* source = std::get_if<Use>(&out.part->source);
         if (!source) break;
-        out = {job.find_part(source->part), source, out.frame * out.use->placement.transform(), out.part->id};
+        out = {job.find_part(source->part), source, together(out.placement, source->placement), out.part->id};
     }
     return out;
 }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <optional>
 #include <set>
 #include <string>
 #include <vector>
@@ -27,10 +28,12 @@ struct Row {
     const Part* list = nullptr;   ///< in whose list the step stands; of a part itself: that one
     const Step* step = nullptr;   ///< null for a part
     const Step* group = nullptr;  ///< that the step stands in; null where it stands in the list itself
-    const Use* use = nullptr;     ///< of the part with the mesh, which says where that stands; null where there is none
-    const Kind* kind = nullptr;   ///< of the step; null where that is not known here
-    int depth = 0;                ///< how many lists and groups it lies in
-    bool idle = false;            ///< on the bench, or in the list of what is there
+    const Use* use = nullptr;     ///< of the part with the mesh; null where there is none
+    std::optional<Placement>
+        at{};  ///< where that stands, with all that is in lists made for it; none for a part on the bench
+    const Kind* kind = nullptr;  ///< of the step; null where that is not known here
+    int depth = 0;               ///< how many lists and groups it lies in
+    bool idle = false;           ///< on the bench, or in the list of what is there
     std::string number{};  ///< "3" of a step; "3.1" of one in the list of its operand or grouped under it, "0.1" in
                            ///< the list of the base
     Transform stands = Transform::Identity();  ///< of what is in the list, in the job
@@ -39,7 +42,7 @@ struct Row {
     bool is_base() const { return !step && !idle; }
     bool combines() const { return kind && kind->of == KindClass::combine; }
     /// Where the part that it is about stands.
-    Placement placement() const { return use ? use->placement : !step && idle ? list->bench : Placement(); }
+    Placement placement() const { return at ? *at : !step && idle ? list->bench : Placement(); }
 };
 
 /// All rows, from the top down: the part in work with its steps, then the parts on the bench; under each what belongs
@@ -60,6 +63,9 @@ std::set<std::string> below_line(std::span<const Row> rows, std::size_t count);
 /// How many rows of steps there are above the bench.
 std::size_t steps_in_work(std::span<const Row> rows);
 
+/// One placement within another; exactly the one where the other is none.
+Placement together(const Placement& outer, const Placement& inner);
+
 /// Parts that nothing uses and that are no result.
 std::vector<const Part*> idle_parts(const Job& job);
 
@@ -67,8 +73,8 @@ std::vector<const Part*> idle_parts(const Job& job);
 struct Innermost {
     const Part* part = nullptr;  ///< null where a part is not there
     const Use* use = nullptr;
-    Transform frame = Transform::Identity();  ///< of what that use's placement is told in
-    std::string owner{};                      ///< id of the part whose source it is; empty for the use itself
+    Placement placement{};  ///< where it stands, in the coordinates of what the first use is told in
+    std::string owner{};    ///< id of the part whose source it is; empty for the use itself
 };
 Innermost innermost(const Job& job, const Use& use);
 Innermost innermost(const Job& job, const Part& part);

@@ -21,7 +21,7 @@ const char* two_parts = R"({
     {"id": "a", "name": "housing", "source": {"mesh": "parts/a.ply"}, "weight": 2.5, "steps": [
       {"id": "s1", "kind": "mend", "values": {"max_hole": 40, "repairs": ["holes", "weld"], "glue": [1, 2]}},
       {"id": "s2", "kind": "difference", "tint": "red",
-       "operand": {"part": "b", "position": [1, 2, 3], "rotation": [0, 90, 0], "sheets": "close", "copies": {"n": 3}}},
+       "operand": {"part": "b", "position": [1, 2, 3], "rotation": [0, 90, 0], "sheets": "close", "shadows": {"n": 3}}},
       {"id": "s3", "kind": "by-hand", "on": false, "steps": [
         {"id": "e1", "kind": "delete-faces", "values": {"at": [[0, 0, 0], [1, 0, 0], [0, 1, 0]]}}]},
       {"id": "s4", "kind": "hollow", "values": {"wall": 2}, "operand": {"part": "b", "position": [0, 0, 0],
@@ -66,7 +66,7 @@ TEST_CASE("format 2: what is read is written again, what a later version wrote b
     CHECK(std::get<Use>(job->find_part("c")->source).part == "b");
     const std::string text = job_text(*job);
     for (const char* kept :
-         {"\"lamp\"", "\"shade\"", "\"weight\"", "\"glue\"", "\"tint\"", "\"copies\"", "\"hollow\"", "\"wall\""})
+         {"\"lamp\"", "\"shade\"", "\"weight\"", "\"glue\"", "\"tint\"", "\"shadows\"", "\"hollow\"", "\"wall\""})
         CHECK(text.find(kept) != std::string::npos);
     const auto again = read_job_text(text);
     REQUIRE(again);

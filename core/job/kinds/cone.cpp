@@ -13,9 +13,16 @@ const RegisterKind cone_registered(
      .fields = with_facets({measure_field("bottom", 20, "bottom diameter", "at z = 0; 0: a point", 0),
                             measure_field("top", 0, "top diameter", "at its height; 0: a point", 0),
                             measure_field("height", 20, "height", "along z")}),
-     .make = [](const Values& values) {
+     .make =
+         [](const Values& values) {
+             const ShapeValues m("cone", values);
+             return cone_shape({m["bottom"], m["top"], m["height"], m.facets()});
+         },
+     .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const ShapeValues m("cone", values);
-         return cone_shape({m["bottom"], m["top"], m["height"], m.facets()});
+         return {{"bottom", {m["bottom"] / 2, 0, 0}, {1, 0, 0}, 2},
+                 {"top", {0, m["top"] / 2, m["height"]}, {0, 1, 0}, 2},
+                 {"height", {0, 0, m["height"]}, {0, 0, 1}}};
      }});
 
 }  // namespace

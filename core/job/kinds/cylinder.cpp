@@ -12,9 +12,15 @@ const RegisterKind cylinder_registered({.word = "cylinder",
                                         .fields = with_facets({measure_field("diameter", 10, "diameter",
                                                                              "of the circle"),
                                                                measure_field("height", 20, "height", "along z")}),
-                                        .make = [](const Values& values) {
+                                        .make =
+                                            [](const Values& values) {
+                                                const ShapeValues m("cylinder", values);
+                                                return cylinder_shape({m["diameter"], m["height"], m.facets()});
+                                            },
+                                        .handles = [](const Values& values) -> std::vector<MeasureHandle> {
                                             const ShapeValues m("cylinder", values);
-                                            return cylinder_shape({m["diameter"], m["height"], m.facets()});
+                                            return {{"diameter", {m["diameter"] / 2, 0, m["height"] / 2}, {1, 0, 0}, 2},
+                                                    {"height", {0, 0, m["height"]}, {0, 0, 1}}};
                                         }});
 
 }  // namespace

@@ -86,6 +86,13 @@ struct Treated {
     bool same_faces = false;                 ///< each face is the one of that number before, wherever it is now
 };
 
+/// Where a measure of a shape can be taken hold of, in the shape's own coordinates.
+struct MeasureHandle {
+    std::string field;
+    Vec3 at, along;  ///< the direction in which the measure grows, of length 1
+    double per = 1;  ///< mm that it grows by for each mm that the handle goes
+};
+
 /// A sort of step, of shape or of copies. Each stands in a file of its own under core/job/kinds, which registers it;
 /// readers, writers, keys, panels and the command line go by its fields.
 struct Kind {
@@ -110,6 +117,8 @@ struct Kind {
     bool needs_body = false;  ///< of copies: they go by the body that is acted on
     /// Of a shape. Fails: out_of_range, where the values do not go together.
     std::function<Result<Solid>(const Values& values)> make{};
+    /// Of a shape: handles for its main measures.
+    std::function<std::vector<MeasureHandle>(const Values& values)> handles{};
 
     const Field* find_field(std::string_view name) const;
     /// The field that names elements by their points; null where there is none.

@@ -10,9 +10,14 @@ const RegisterKind sphere_registered({.word = "sphere",
                                       .says = "A ball, of even faces",
                                       .order = 4,
                                       .fields = with_facets({measure_field("diameter", 20, "diameter", "of the ball")}),
-                                      .make = [](const Values& values) {
+                                      .make =
+                                          [](const Values& values) {
+                                              const ShapeValues m("sphere", values);
+                                              return sphere_shape({m["diameter"], m.facets()});
+                                          },
+                                      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
                                           const ShapeValues m("sphere", values);
-                                          return sphere_shape({m["diameter"], m.facets()});
+                                          return {{"diameter", {0, 0, m["diameter"]}, {0, 0, 1}}};
                                       }});
 
 }  // namespace

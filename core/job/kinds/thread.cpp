@@ -89,7 +89,11 @@ const RegisterKind thread_registered(
            .label = "lead-in chamfers",
            .says = "of 45 degrees at both ends"},
           measure_field("around_it", 0, "sleeve diameter", "outside of a nut or a cutting ring; 0: 1.6 diameters", 0)}),
-     .make = make_thread});
+     .make = make_thread,
+     .handles = [](const Values& values) -> std::vector<MeasureHandle> {
+         const ShapeValues m("thread", values);
+         return {{"length", {0, 0, m["length"]}, {0, 0, 1}}};
+     }});
 
 }  // namespace
 }  // namespace anvil

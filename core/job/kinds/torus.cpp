@@ -12,9 +12,15 @@ const RegisterKind torus_registered(
      .order = 5,
      .fields = with_facets({measure_field("ring", 30, "ring diameter", "of the circle along the middle of the tube"),
                             measure_field("tube", 8, "tube diameter", "of the round that runs along it")}),
-     .make = [](const Values& values) {
+     .make =
+         [](const Values& values) {
+             const ShapeValues m("torus", values);
+             return torus_shape({m["ring"], m["tube"], m.facets()});
+         },
+     .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const ShapeValues m("torus", values);
-         return torus_shape({m["ring"], m["tube"], m.facets()});
+         return {{"ring", {m["ring"] / 2, 0, m["tube"]}, {1, 0, 0}, 2},
+                 {"tube", {0, m["ring"] / 2, m["tube"]}, {0, 0, 1}}};
      }});
 
 }  // namespace

@@ -13,9 +13,16 @@ const RegisterKind tube_registered({.word = "tube",
                                                            measure_field("inner", 16, "inner diameter",
                                                                          "of the bore; 0: none", 0),
                                                            measure_field("height", 20, "height", "along z")}),
-                                    .make = [](const Values& values) {
+                                    .make =
+                                        [](const Values& values) {
+                                            const ShapeValues m("tube", values);
+                                            return tube_shape({m["outer"], m["inner"], m["height"], m.facets()});
+                                        },
+                                    .handles = [](const Values& values) -> std::vector<MeasureHandle> {
                                         const ShapeValues m("tube", values);
-                                        return tube_shape({m["outer"], m["inner"], m["height"], m.facets()});
+                                        return {{"outer", {m["outer"] / 2, 0, m["height"] / 2}, {1, 0, 0}, 2},
+                                                {"inner", {0, m["inner"] / 2, m["height"]}, {0, 1, 0}, 2},
+                                                {"height", {-m["outer"] / 2, 0, m["height"]}, {0, 0, 1}}};
                                     }});
 
 }  // namespace

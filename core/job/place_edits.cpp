@@ -1,0 +1,116 @@
+#include "core/job/place_edits.h"
+
+#include <cmath>
+
+#include "core/job/edit_lists.h"
+#include "core/job/new_shape.h"
+#include "core/mesh/measures.h"
+
+namespace anvil {
+namespace {
+
+/// A step with ids of its own, in it too.
+std::shared_ptr<const Step> with_new_ids(Job& job, Step step) {
+    step.id = unused_step(job);
+    for (auto& inner : step.steps) inner = with_new_ids(job, *inner);
+    return std::make_shared<const Step>(std::move(step));
+}
+
+/// A part beside another, with the same source and steps. A list that was made for a part goes with that.
+std::string repeat_part(Job& job, const std::string& id, const std::string& name) {
+    Part part = *job.find_part(id);
+    if (is_made_list(job, part)) {
+        auto& use = std::get<Use>(part.source);
+        use.part = repeat_part(job, use.part, name);
+    }
+    part.id = unused_part(job);
+    part.name = name;
+    part.bench = {};
+    for (auto& step : part.steps) step = with_new_ids(job, *step);
+    const std::string made = part.id;
+    add(job, std::move(part));
+    return made;
+}
+
+}  // namespace
+
+void move_row(Job& job, const Row& row, const Transform& by) {
+    const Transform there = Transform(row.frame.inverse()) * by * row.frame * row.placement().transform();
+    Placement placement = placement_from(there);
+    for (int k = 0; k < 3; ++k)
+        if (const double whole = std::round(placement.angles[k]); std::fabs(placement.angles[k] - whole) < 1e-6)
+            placement.angles[k] = whole + 0.0;
+    set_placement(job, row.id, placement);
+}
+
+Transform onto_height(const Mesh& body, const Transform& stands, double height) {
+    const Box box = bounds(transformed(body, stands));
+    return box.empty() ? Transform(Transform::Identity()) : translation({0, 0, height - box.low.z});
+}
+
+Transform over_middle(const Mesh& body, const Transform& stands, const Vec3& middle) {
+    const Box box = bounds(transformed(body, stands));
+    if (box.empty()) return Transform(Transform::Identity());
+    return translation({middle.x - box.center().x, middle.y - box.center().y, 0});
+}
+
+Transform laid_down(const Mesh& body, const Transform& stands, const Vec3& normal, double height) {
+    const Vec3 n = normalized(normal), middle = bounds(transformed(body, stands)).center();
+    const double flat = std::hypot(n.x, n.y);
+    // About the axis that lies square to the normal and to z.
+    Transform turn = Transform::Identity();
+    if (flat > 1e-12)
+        turn = rotation(std::atan2(flat, -n.z), {-n.y, n.x, 0});
+    else if (n.z > 0)
+        turn = turned_about({}, 0, 180);
+    // Where that is an axis of the job it is a quarter turn, which is exact.
+    if (flat > 1 - 1e-12 && (std::fabs(n.x) < 1e-12 || std::fabs(n.y) < 1e-12))
+        turn =
+            std::fabs(n.x) < 1e-12 ? turned_about({}, 0, n.y > 0 ? -90 : 90) : turned_about({}, 1, n.x > 0 ? 90 : -90);
+    const Transform all = translation(middle) * turn * translation(-middle);
+    return onto_height(body, all * stands, height) * all;
+}
+
+Transform turned_about(const Vec3& centre, int axis, double degrees) {
+    Vec3 angles;
+    angles[axis] = degrees;
+    return translation(centre) * Placement{{}, angles}.transform() * translation(-centre);
+}
+
+RowId duplicate(Job& job, const RowId& id, const Vec3& by) {
+    const std::vector<Row> rows = rows_of(job);
+    const Row* row = find_row(rows, id);
+    if (!row) return {};
+    const Part* about = job.find_part(row->id.part);
+    if (!row->step) {
+        if (!about) return {};
+        // Of the base, the part itself, without what acts on it.
+        const std::string source = row->is_base() ? about->id : row->list->id;
+        const std::string made = repeat_part(job, source, unused_name(job, about->name));
+        const Transform there = translation(by) * row->frame * row->placement().transform();
+        edit_part(job, made, [&](Part& part) { part.bench = placement_from(there); });
+        return {made, {made}};
+    }
+    Step step = *row->step;
+    if (step.operand) {
+        if (!job.find_part(step.operand->part) || !about) return {};
+        step.operand->part = repeat_part(job, step.operand->part, unused_name(job, about->name));
+    }
+    Place behind = place_of(*row);
+    const Steps& steps = row->group ? row->group->steps : row->list->steps;
+    behind.before.clear();
+    for (std::size_t k = 0; k + 1 < steps.size(); ++k)
+        if (steps[k]->id == row->step->id) behind.before = steps[k + 1]->id;
+    const auto made = with_new_ids(job, std::move(step));
+    put(job, behind, made);
+    RowId out{id.part, id.way};
+    out.way.back() = made->id;
+    const std::vector<Row> now = rows_of(job);
+    const Row* at = find_row(now, out);
+    if (!at) return {};
+    out = at->id;
+    if (at->use && by != Vec3{}) move_row(job, *at, translation(by));
+    return out;
+}
+
+}  // namespace anvil

@@ -1,0 +1,158 @@
+#include "core/job/place_edits.h"
+
+#include "core/job/job_text.h"
+#include "tests/job/jobs.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+/// A block with a bore whose cutter is notched first.
+struct Bench {
+    Job job;
+    std::string block, bore, notch, cut, inner;
+    Bench() {
+        block = add_part(job, "block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {40, 40, 10})));
+        bore = add_part(job, "bore", std::make_shared<const Mesh>(make_box({0, 0, 0}, {4, 4, 20})));
+        edit_part(job, bore, [](Part& p) { p.bench = {{5, 5, -5}, {}}; });
+        cut = add_combining(job, Operation::difference, bore);
+        notch = add_part(job, "notch", std::make_shared<const Mesh>(make_box({0, 0, 0}, {2, 4, 30})));
+        edit_part(job, notch, [](Part& p) { p.bench = {{5, 5, -8}, {}}; });
+        inner = add_combining(job, Operation::difference, notch);
+        REQUIRE(move_into(job, inner, cut));
+    }
+    double volume() const {
+        Evaluator evaluator;
+        return test::volume(evaluated(evaluator, job));
+    }
+    Row row(const std::string& step) const {
+        static std::vector<Row> rows;
+        rows = rows_of(job);
+        return *std::ranges::find_if(rows, [&](const Row& r) { return r.id.step() == step; });
+    }
+};
+
+}  // namespace
+
+TEST_CASE("duplicate repeats a step with its part and the bundle of that, behind it and a way off") {
+    Bench b;
+    REQUIRE(b.volume() == Approx(16000 - 2 * 4 * 10));
+    const std::string before = job_text(b.job);
+    const RowId made = duplicate(b.job, b.row(b.cut).id, {10, 0, 0});
+    REQUIRE(!made.empty());
+    CHECK(b.job.find_part(made.part)->name == "bore 2");
+    CHECK(b.volume() == Approx(16000 - 2 * 2 * 4 * 10));
+    CHECK(b.row(made.step()).placement().position == Vec3{15, 5, -5});
+    // What is changed of one is not changed of the other.
+    set_placement(b.job, b.row(made.step()).id, {{25, 5, -5}, {}});
+    CHECK(b.row(b.cut).placement().position == Vec3{5, 5, -5});
+    remove_step(b.job, b.row(b.cut).step->id);
+    CHECK(b.volume() == Approx(16000 - 2 * 4 * 10));
+}
+
+TEST_CASE("duplicate: of a part that waits, of the base, of a treatment, and of nothing") {
+    Bench b;
+    const std::string idle =
+        add_part(b.job, "idle", Shape{.kind = "box", .values = {{"x", 3.0}}}, {{1, 2, 3}, {0, 0, 90}});
+    const RowId row{idle, {idle}}, made = duplicate(b.job, row, {0, 5, 0});
+    CHECK(b.job.find_part(made.part)->name == "idle 2");
+    CHECK(b.job.find_part(made.part)->bench == Placement{{1, 7, 3}, {0, 0, 90}});
+    CHECK(std::get<Shape>(b.job.find_part(made.part)->source).values.at("x") == Value(3.0));
+    const RowId base = rows_of(b.job).front().id, other = duplicate(b.job, base, {50, 0, 0});
+    CHECK(b.job.find_part(other.part)->name == "block 2");
+    CHECK(b.job.find_part(other.part)->bench.position.x == 50);
+    const std::string mirror = add_treatment(b.job, {b.job.work()}, "mirror");
+    const RowId twice = duplicate(b.job, b.row(mirror).id, {});
+    CHECK(b.row(twice.step()).step->kind == "mirror");
+    CHECK(b.volume() == Approx(16000 - 2 * 4 * 10));
+    CHECK(duplicate(b.job, {"none", {"none"}}, {}).empty());
+}
+
+TEST_CASE("dropped, centred, laid down and turned: against places worked out by hand") {
+    const Mesh box = make_box({0, 0, 0}, {2, 4, 6});
+    const Transform stands = translation({10, 20, 30});
+    auto after = [&](const Transform& move) { return bounds(transformed(box, move * stands)); };
+    CHECK(after(onto_height(box, stands, 1)).low == Vec3{10, 20, 1});
+    CHECK(after(over_middle(box, stands, {0, 0, 9})).low == Vec3{-1, -2, 30});
+    // On its side along +x: 2 high, as long in z as it was in y... turned about y.
+    const Box on_x = after(laid_down(box, stands, {1, 0, 0}, 0));
+    CHECK(on_x.low.z == 0);
+    CHECK(on_x.size() == Vec3{6, 4, 2});
+    CHECK(after(laid_down(box, stands, {0, -3, 0}, 0)).size() == Vec3{2, 6, 4});
+    CHECK(after(laid_down(box, stands, {0, 0, -1}, 30)).low == Vec3{10, 20, 30});
+    CHECK(after(laid_down(box, stands, {0, 0, 1}, 0)).low.z == 0);
+    // A slope of a wedge comes to lie flat: all its points on the bed.
+    const Vec3 slope = normalized(Vec3{-3, 0, 4});
+    const Transform move = laid_down(box, stands, slope, 0);
+    const Vec3 down = apply(move, slope) - apply(move, Vec3{});
+    CHECK(norm(down - Vec3{0, 0, -1}) < 1e-12);
+    CHECK(std::fabs(after(move).low.z) < 1e-12);
+    const Transform quarter = turned_about({1, 1, 0}, 2, 90);
+    CHECK(apply(quarter, {2, 1, 5}) == Vec3{1, 2, 5});
+}
+
+TEST_CASE("a row is moved in the coordinates of the job, whatever it is told in") {
+    Bench b;
+    // The bundle's head stands turned: what lies in it is told in turned coordinates.
+    set_placement(b.job, b.row(b.cut).id, {{20, 5, -5}, {0, 0, 90}});
+    const Row inner = b.row(b.inner);
+    const Vec3 before = apply(inner.frame * inner.placement().transform(), Vec3{});
+    move_row(b.job, inner, translation({1, 0, 0}));
+    const Row now = b.row(b.inner);
+    CHECK(norm(apply(now.frame * now.placement().transform(), Vec3{}) - before - Vec3{1, 0, 0}) < 1e-12);
+    move_row(b.job, b.row(b.cut), turned_about({20, 5, 0}, 2, -90));
+    CHECK(b.row(b.cut).placement() == Placement{{20, 5, -5}, {0, 0, 0}});
+}
+
+TEST_CASE("handles of shapes: each stands on the surface, and goes as far as its number says") {
+    int handles = 0;
+    for (const Kind* kind : all_shapes()) {
+        REQUIRE(kind->handles);
+        for (const MeasureHandle& handle : kind->handles({})) {
+            INFO(kind->word << ", " << handle.field);
+            const Field* field = kind->find_field(handle.field);
+            REQUIRE(field);
+            CHECK(norm(handle.along) == Approx(1));
+            const double usual = std::get<double>(field->usual);
+            const Values more{{handle.field, usual + 0.5 * handle.per}};
+            const auto moved = kind->handles(more);
+            const auto same = std::ranges::find(moved, handle.field, &MeasureHandle::field);
+            REQUIRE(same != moved.end());
+            CHECK(norm(same->at - handle.at - handle.along * 0.5) < 1e-9);
+            const Box box = bounds(kind->make({})->mesh);
+            for (int k = 0; k < 3; ++k) {
+                CHECK(handle.at[k] >= box.low[k] - 1e-9);
+                CHECK(handle.at[k] <= box.high[k] + 1e-9);
+            }
+            ++handles;
+        }
+    }
+    CHECK(handles >= 20);
+}
+
+TEST_CASE("what lies in a bundle goes with its head, by numbers and by moves, and stays where it is when it leaves") {
+    Bench b;
+    const double cut = b.volume();
+    const Placement before = b.row(b.cut).placement();
+    CHECK(before.position == Vec3{5, 5, -5});
+    set_placement(b.job, b.row(b.cut).id, {{20.1, 10, -5}, {}});
+    CHECK(b.volume() == Approx(cut));  // the notch went along
+    CHECK(b.row(b.cut).placement() == Placement{{20.1, 10, -5}, {}});
+    set_placement(b.job, b.row(b.cut).id, {{20, 10, -5}, {0, 0, 90}});
+    CHECK(b.volume() == Approx(cut));
+    CHECK(b.row(b.cut).placement().angles.z == Approx(90));
+    // Out of the bundle it stays in its place; the head then cuts whole.
+    const Row inner = b.row(b.inner);
+    const Vec3 at = apply(inner.frame * inner.placement().transform(), Vec3{1, 1, 1});
+    REQUIRE(move_out(b.job, inner.id));
+    const Row outer = b.row(b.inner);
+    CHECK(norm(apply(outer.frame * outer.placement().transform(), Vec3{1, 1, 1}) - at) < 1e-12);
+    CHECK(b.volume() == Approx(16000 - 4 * 4 * 10));
+    // Taken out of the job, its part lies on the bench where it stood.
+    Bench c;
+    set_placement(c.job, c.row(c.cut).id, {{15, 5, -5}, {}});
+    remove_step(c.job, c.cut);
+    CHECK(c.job.find_part(c.bore)->bench.position == Vec3{15, 5, -5});
+    CHECK(c.job.find_part(c.notch)->bench.position == Vec3{15, 5, -8});
+}
