@@ -4,6 +4,7 @@
 #include <QFileInfo>
 #include <QHBoxLayout>
 #include <QMessageBox>
+#include <QScreen>
 #include <QVBoxLayout>
 
 #include "app/panels/empty_bench.h"
@@ -26,6 +27,7 @@
 #include "app/view/viewport.h"
 #include "app/words.h"
 #include "core/job/new_shape.h"
+#include "core/job/place_edits.h"
 #include "core/mesh/primitives.h"
 
 namespace anvil::app {
@@ -234,7 +236,9 @@ void Window::refresh_actions() {
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
     actions_["plane"]->setEnabled(any);
     for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(row && row->step);
-    actions_["remove"]->setEnabled(row != nullptr);
+    for (const char* name : {"remove", "duplicate"}) actions_[name]->setEnabled(row != nullptr);
+    for (const char* name : {"drop", "centre", "lay-flat", "stand-on"})
+        actions_[name]->setEnabled(row && (!row->step || row->use));
     for (const char* name :
          {"save", "save-as", "whole", "see-through", "surface", "export", "report", "next-place", "mend", "by-hand"})
         actions_[name]->setEnabled(any);
@@ -370,6 +374,43 @@ void Window::add_shape(const std::string& word) {
     controller_.change(std::move(job), tr("add %1").arg(QString::fromStdString(name)));
     if (first) viewport_->frame_when_ready();
     choose_part(id);
+}
+
+/// Each beside what it is a copy of.
+void Window::duplicate_chosen() {
+    const std::vector<RowId> rows = sheet_->chosen_rows();
+    Job job = controller_.job();
+    RowId last;
+    for (const RowId& id : rows) {
+        Vec3 by;
+        if (const Row* row = controller_.row(id); row && (!row->step || row->use))
+            if (const auto [body, stands] = controller_.body_of(*row); body) {
+                const double width = placed(bounds(*body->mesh), stands).size().x;
+                by.x = std::ceil(std::isfinite(width) ? 1.2 * width : 0);
+            }
+        if (const RowId made = duplicate(job, id, by); !made.empty()) last = made;
+    }
+    if (last.empty()) return;
+    controller_.change(std::move(job), tr("duplicate %1").arg(names_of(rows, controller_.rows(), controller_.job())));
+    choose(last);
+}
+
+void Window::move_chosen(const QString& name, const std::function<Transform(const Mesh&, const Transform&)>& by) {
+    const Row* row = controller_.row(chosen_);
+    if (!row || (row->step && !row->use)) return;
+    const auto [body, stands] = controller_.body_of(*row);
+    if (!body) return;
+    Job job = controller_.job();
+    move_row(job, *row, by(*body->mesh, stands));
+    controller_.change(std::move(job), name.arg(name_of(*row, controller_.job())));
+}
+
+/// On which height a part lies that is put on the bed: the base's lowest point, for the base itself 0.
+double Window::bed_of(const Row& row) const {
+    if (row.is_base()) return 0;
+    const auto [base, at] = controller_.body_of(controller_.rows().front());
+    const Box box = base ? bounds(transformed(*base->mesh, at)) : Box();
+    return box.empty() ? 0 : box.low.z;
 }
 
 void Window::add_plane() {

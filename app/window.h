@@ -96,6 +96,11 @@ class Window : public QMainWindow {
     void make_treat_actions();
     void make_shape_actions();
     void make_copies_actions();
+    void make_place_actions();
+    void duplicate_chosen();
+    /// Moves what the selected row is about by what is worked out from its body, and where that stands.
+    void move_chosen(const QString& name, const std::function<Transform(const Mesh&, const Transform&)>& by);
+    double bed_of(const Row& row) const;
     void tell_tools();
     void inspect_chosen();
     void inspect_row(const Row& row);

@@ -11,11 +11,15 @@
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
 #include "app/panels/route.h"
+#include "app/panels/row_words.h"
 #include "app/panels/step_panel.h"
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
 #include "app/words.h"
+#include "core/job/new_shape.h"
+#include "core/job/place_edits.h"
+#include "core/mesh/measures.h"
 
 namespace anvil::app {
 
@@ -130,6 +134,7 @@ void Window::make_mend_actions() {
                });
     make_shape_actions();
     make_copies_actions();
+    make_place_actions();
     make_treat_actions();
 }
 
@@ -169,6 +174,58 @@ void Window::make_copies_actions() {
                    [this, word] { step_panel_->copies()->copy(word.toStdString()); })
             ->setStatusTip(says.at(0).toLower() + says.mid(1));
     }
+}
+
+/// Where parts stand.
+void Window::make_place_actions() {
+    add_action("duplicate", tr("Duplicate"), "duplicate", QKeySequence("Ctrl+D"),
+               tr("Repeat what is selected, with what belongs to it"), [this] { duplicate_chosen(); });
+    add_action(
+        "drop", tr("Drop to bed"), "drop", {},
+        tr("Put the lowest point of the selected part on the bed: of the base at z = 0, of others on the base's"),
+        [this] {
+            move_chosen(tr("drop %1"), [this](const Mesh& body, const Transform& stands) {
+                return onto_height(body, stands, bed_of(*controller_.row(chosen_)));
+            });
+        });
+    add_action("centre", tr("Centre"), "centre", {},
+               tr("Put the middle of the selected part over that of the base; of the base over x = 0, y = 0"), [this] {
+                   Vec3 middle;
+                   if (const Row* row = controller_.row(chosen_); row && !row->is_base())
+                       if (const auto [base, at] = controller_.body_of(controller_.rows().front()); base)
+                           middle = placed(bounds(*base->mesh), at).center();
+                   move_chosen(tr("centre %1"), [middle](const Mesh& body, const Transform& stands) {
+                       return over_middle(body, stands, middle);
+                   });
+               });
+    add_action("lay-flat", tr("Lay on a face"), "lay-flat", {},
+               tr("Click a face of the selected part: it is rotated so that the face lies on the bed"), [this] {
+                   viewport_->pick(
+                       tr("Click the face of %1 that shall lie on the bed. Esc: leave it.")
+                           .arg(quoted(controller_.job().find_part(chosen_.part)->name)),
+                       {}, [this](const Viewport::Hit& hit) {
+                           if (hit.part != chosen_.part) return;
+                           move_chosen(tr("lay %1 on a face"), [this, hit](const Mesh& body, const Transform& stands) {
+                               return laid_down(body, stands, hit.normal, bed_of(*controller_.row(chosen_)));
+                           });
+                       });
+               });
+    add_action(
+        "stand-on", tr("Stand on a face"), "stand-on", {},
+        tr("Click a face of another part: the selected one stands there, its z axis along the face's normal"), [this] {
+            viewport_->pick(tr("Click where %1 shall stand. Esc: leave it.")
+                                .arg(quoted(controller_.job().find_part(chosen_.part)->name)),
+                            chosen_.part, [this](const Viewport::Hit& hit) {
+                                const Row* row = controller_.row(chosen_);
+                                if (!row) return;
+                                Job job = controller_.job();
+                                const Transform to = standing_on(hit.place, hit.normal).transform();
+                                const Transform now = row->frame * row->placement().transform();
+                                move_row(job, *row, to * Transform(now.inverse()));
+                                controller_.change(std::move(job),
+                                                   tr("stand %1 on a face").arg(name_of(*row, controller_.job())));
+                            });
+        });
 }
 
 /// How the skin of the body is shown: one of these holds.

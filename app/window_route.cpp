@@ -43,6 +43,11 @@ void Window::tell_tools() {
                                                       {"mend-shells", tr("small loose bits")},
                                                       {"mend-thicken", tr("a sheet becomes a solid")},
                                                       {"mend-crossings", tr("faces through faces")},
+                                                      {"duplicate", tr("again, with what belongs to it")},
+                                                      {"drop", tr("lowest point on the bed")},
+                                                      {"centre", tr("over the middle of the base")},
+                                                      {"lay-flat", tr("rotate a face onto the bed")},
+                                                      {"stand-on", tr("put it on a face that you click")},
                                                       {"export", tr("checked, read back, written")},
                                                       {"report", tr("findings as a page or JSON")},
                                                       {"save", tr("parts, steps and places")},
@@ -85,7 +90,8 @@ void Window::make_route() {
     route_->add_station(
         {tr("Bring in"), "bring-in", tr("Meshes, jobs, examples"), list({"bring-in", "open", "demo", "demo-scan"})});
     route_->add_station(
-        {tr("Shapes"), "shapes", tr("Bodies made from numbers, which stay live"), starting_with("shape-", shapes)});
+        {tr("Shapes"), "shapes", tr("Bodies made from numbers, and where parts stand"),
+         starting_with("shape-", shapes) + list({"duplicate", "drop", "centre", "lay-flat", "stand-on"})});
     route_->add_station({tr("Combine"), "combine", tr("What a part does to the body"),
                          list({"union", "difference", "intersection", "split", "pieces", "inlay", "reverse-difference",
                                "scribe", "trim-outside", "trim-inside", "gather", "bundle", "unbundle"}) +
@@ -152,6 +158,11 @@ void Window::fill_find_box() {
                                                      {"unbundle", tr("ungroup a step")},
                                                      {"stop-earlier", tr("look at the model as of an earlier step")},
                                                      {"stop-later", tr("take one step more")},
+                                                     {"duplicate", tr("copy, repeat, clone, once more")},
+                                                     {"drop", tr("to the floor, on the bed, z = 0")},
+                                                     {"centre", tr("center, align to the middle")},
+                                                     {"lay-flat", tr("orient, face down, lay flat")},
+                                                     {"stand-on", tr("place on a face, snap to a face, flush")},
                                                      {"undo", tr("take the last change back")},
                                                      {"redo", tr("do it again")},
                                                      {"whole", tr("frame everything, zoom to all, whole")},

@@ -14,18 +14,6 @@
 #include "core/job/quantity.h"
 
 namespace anvil::app {
-namespace {
-constexpr Vec3 axes[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
-constexpr double handle_pixels = 74;
-
-double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b) {
-    const QPointF ab = b - a;
-    const double length2 = QPointF::dotProduct(ab, ab);
-    const double t = length2 > 0 ? std::clamp(QPointF::dotProduct(p - a, ab) / length2, 0.0, 1.0) : 0.0;
-    const QPointF d = p - (a + ab * t);
-    return std::hypot(d.x(), d.y());
-}
-}  // namespace
 
 Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
     : QWidget(parent),
@@ -65,6 +53,7 @@ void Viewport::refresh() {
 }
 
 void Viewport::set_chosen(const RowId& row) {
+    if (picking_ && row != chosen_) end_pick();
     chosen_ = row;
     refresh();
 }
@@ -145,20 +134,6 @@ void Viewport::paintEvent(QPaintEvent*) {
     draw_overlay(painter);
 }
 
-Vec3 Viewport::chosen_middle() const {
-    const Row* row = movable();
-    if (!row) return {};
-    const auto [ready, stands] = controller_.body_of(*row);
-    return apply(stands, ready ? ready->display->bounds.center() : Vec3{});
-}
-
-Viewport::Handle Viewport::handle(int axis) const {
-    const Vec3 middle = chosen_middle();
-    const double mm = camera_.mm_per_pixel(middle, size());
-    return {camera_.pixel(middle + axes[axis] * (mm * 14), size()).at,
-            camera_.pixel(middle + axes[axis] * (mm * handle_pixels), size()).at};
-}
-
 void Viewport::changeEvent(QEvent* event) {
     if (event->type() == QEvent::StyleChange) refresh();  // the theme has changed
     QWidget::changeEvent(event);
@@ -169,7 +144,7 @@ void Viewport::resizeEvent(QResizeEvent*) {
     refresh();
 }
 
-Viewport::Hit Viewport::hit_under(const QPointF& at) const {
+Viewport::Hit Viewport::hit_under(const QPointF& at, const std::string& but) const {
     const auto outcome = controller_.outcome();
     if (!outcome) return {};
     const Vec3 eye = camera_.eye(), ray = camera_.ray(at, size());
@@ -178,6 +153,7 @@ Viewport::Hit Viewport::hit_under(const QPointF& at) const {
     auto probe = [&](const ReadyMesh& ready, const Transform& stands, const std::string& id,
                      const Evaluation* evaluation) {
         if (!ready.picker) return;
+        if (id == but) return;
         const Transform inverse(stands.inverse());
         const Vec3 origin = apply(inverse, eye), direction = apply(inverse, eye + ray) - origin;
         const auto h = ready.picker->first_hit(origin, direction);
@@ -198,7 +174,7 @@ Viewport::Hit Viewport::hit_under(const QPointF& at) const {
             if (const auto [ready, stands] = controller_.body_of(row); ready)
                 probe(*ready, stands, row.id.part, nullptr);
     // The chosen cutter is drawn over everything, so it is met first.
-    if (const Row* row = movable(); row && !row->is_base())
+    if (const Row* row = movable(); row && !row->is_base() && row->id.part != but)
         if (const auto [ready, stands] = controller_.body_of(*row); ready) {
             best = HUGE_VAL;
             const Hit before = std::exchange(found, {});
@@ -218,22 +194,25 @@ Placement Viewport::standing_under(const QPointF& at) const {
     return standing_on({camera_.target.x, camera_.target.y, bed}, {0, 0, 1});
 }
 
-int Viewport::handle_under(const QPointF& at) const {
-    if (is_alone() || !movable()) return -1;
-    int best = -1;
-    double nearest = 9;
-    for (int k = 0; k < 3; ++k) {
-        const auto [from, to] = handle(k);
-        const QPointF d = to - from;
-        const double length = std::hypot(d.x(), d.y());
-        if (length < 8) continue;
-        const double distance = distance_to_segment(at, from, to + d * (18 / length));
-        if (distance < nearest) {
-            nearest = distance;
-            best = k;
-        }
-    }
-    return best;
+void Viewport::pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken) {
+    picking_ = std::move(taken);
+    pick_asked_ = asked;
+    pick_but_ = but;
+    setCursor(Qt::CrossCursor);
+    Q_EMIT hint(asked);
+}
+
+void Viewport::end_pick() {
+    picking_ = nullptr;
+    unsetCursor();
+}
+
+void Viewport::take_pick(const QPointF& at) {
+    const Hit hit = hit_under(at, pick_but_);
+    if (hit.part.empty() || hit.normal == Vec3{}) return;  // on nothing: it goes on asking
+    const auto taken = std::exchange(picking_, nullptr);
+    unsetCursor();
+    taken(hit);
 }
 
 void Viewport::mousePressEvent(QMouseEvent* event) {
@@ -249,16 +228,17 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (button_ != Qt::LeftButton) return;
+    if (picking_) {
+        take_pick(press_);
+        return;
+    }
     if (is_divided() && std::fabs(press_.x() - width() * divider_) < 7) {
         drag_ = Drag::divider;
         return;
     }
     if (const Row* row = movable()) start_position_ = row->placement().position;
-    axis_ = handle_under(press_);
-    if (axis_ >= 0) {
-        drag_ = Drag::axis;
-        grabbed_ = chosen_middle();
-        controller_.set_dragging(true);
+    if (const int k = handle_under(press_); k >= 0) {
+        begin_handle(handles()[static_cast<std::size_t>(k)]);
         return;
     }
     const Hit hit = hit_under(press_);
@@ -306,16 +286,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
             c.slide(by.x(), by.y(), size());
             set_camera(c);
             break;
-        case Drag::axis: {
-            // Along the axis as it runs on the screen.
-            const double mm = camera_.mm_per_pixel(grabbed_, size());
-            const QPointF a = pixel_of(grabbed_), b = pixel_of(grabbed_ + axes[axis_] * mm * 50);
-            const QPointF d = b - a;
-            const double length2 = QPointF::dotProduct(d, d);
-            if (length2 < 1) break;
-            move_chosen(axes[axis_] * (QPointF::dotProduct(at - press_, d) / length2 * mm * 50));
-            break;
-        }
+        case Drag::handle: drag_handle(at); break;
         case Drag::level: {
             // Parallel to the bed; where that is seen edge on, parallel to the screen.
             const Vec3 n = std::fabs(camera_.direction().z) > 0.15 ? Vec3{0, 0, 1} : camera_.direction();
@@ -364,7 +335,7 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         return;
     }
     if (drag_ == Drag::press && (!is_alone() || pressed_part_.empty())) Q_EMIT part_clicked(pressed_part_);
-    if (drag_ == Drag::axis || drag_ == Drag::level) {
+    if (drag_ == Drag::handle || drag_ == Drag::level) {
         controller_.set_dragging(false);
         controller_.end_merge();
     }
@@ -393,6 +364,11 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
                                                         {Qt::Key_O, "switch"},
                                                         {Qt::Key_M, "mend"},
                                                         {Qt::Key_H, "by-hand"}};
+    if (event->key() == Qt::Key_Escape && picking_) {
+        end_pick();
+        update_hint(mapFromGlobal(QCursor::pos()));
+        return;
+    }
     if (event->key() == Qt::Key_Escape && hand_.is_on()) {
         hand_.stop();
         return;
@@ -411,6 +387,11 @@ void Viewport::enterEvent(QEnterEvent*) { setFocus(Qt::MouseFocusReason); }
 void Viewport::update_hint(const QPointF& at) {
     if (controller_.job().parts.empty()) {
         Q_EMIT hint(tr("Drop meshes here, or open the demo from the find box: Ctrl+K, \"demo\"."));
+        return;
+    }
+    if (picking_) {
+        setCursor(Qt::CrossCursor);
+        Q_EMIT hint(pick_asked_);
         return;
     }
     if (is_divided() && std::fabs(at.x() - width() * divider_) < 7) {
@@ -435,7 +416,7 @@ void Viewport::update_hint(const QPointF& at) {
     }
     if (const int k = handle_under(at); k >= 0) {
         setCursor(Qt::SizeAllCursor);
-        Q_EMIT hint(tr("Drag to move along %1.").arg(QString("xyz").mid(k, 1)));
+        Q_EMIT hint(hint_of(handles()[static_cast<std::size_t>(k)]));
         return;
     }
     const std::string part = part_under(at);

@@ -49,10 +49,22 @@ class Viewport : public QWidget {
     /// Frames everything once the next result is there.
     void frame_when_ready() { framed_ = false; }
     void frame_place(const Vec3& place);
+    /// What is met first from the eye.
+    struct Hit {
+        std::string part;  ///< id; empty: nothing
+        Vec3 place, normal;
+    };
+    /// Asks for a place on a surface: the next click on one is given to `taken`, Esc ends it. `but`: id of a part that
+    /// is looked through; empty: none.
+    void pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken);
     /// Where something stands that is put on what lies under a point of this widget: on the body there, or on the bed.
     Placement standing_under(const QPointF& at) const;
     /// Where a point of the scene lies in this widget.
     QPointF pixel_of(const Vec3& place) const;
+    /// Where the handle of a shape's measure lies; nothing where it has none.
+    std::optional<QPointF> measure_handle(const std::string& field) const;
+    /// Where the handle that rotates about an axis lies.
+    std::optional<QPointF> rotate_handle(int axis) const;
     Vec3 chosen_middle() const;
 
     QSize sizeHint() const override { return {640, 520}; }
@@ -79,9 +91,15 @@ class Viewport : public QWidget {
     void dropEvent(QDropEvent*) override;
 
   private:
-    enum class Drag { none, press, turn, slide, axis, level, divider, outline };
+    enum class Drag { none, press, turn, slide, handle, level, divider, outline };
+    /// What the selected part can be taken hold of by.
     struct Handle {
-        QPointF from, to;
+        enum class Does { move, rotate, measure };
+        Does does{};
+        int axis = -1;
+        MeasureHandle measure{};
+        QPolygonF line{};  ///< on the screen: a bar, an arc, or one point
+        Vec3 at{}, along{};
     };
     Scene scene(bool before = false) const;
     void add_alone(Scene& scene, bool before) const;
@@ -96,14 +114,17 @@ class Viewport : public QWidget {
     /// The chosen row, where that can be moved.
     const Row* movable() const;
     void refresh();
-    /// What is met first from the eye.
-    struct Hit {
-        std::string part;  ///< id; empty: nothing
-        Vec3 place, normal;
-    };
-    Hit hit_under(const QPointF& at) const;
+    /// `but`: id of a part that is looked through.
+    Hit hit_under(const QPointF& at, const std::string& but = {}) const;
     std::string part_under(const QPointF& at) const { return hit_under(at).part; }
-    Handle handle(int axis) const;
+    std::vector<Handle> handles() const;
+    void begin_handle(const Handle& handle);
+    void drag_handle(const QPointF& at);
+    double travel_along(const Vec3& along, const QPointF& at) const;
+    double turn_about(int axis, const QPointF& at) const;
+    QString hint_of(const Handle& handle) const;
+    void take_pick(const QPointF& at);
+    void end_pick();
     int handle_under(const QPointF& at) const;
     void move_chosen(const Vec3& by);
     void draw_overlay(QPainter& painter) const;
@@ -141,7 +162,12 @@ class Viewport : public QWidget {
     Drag drag_ = Drag::none;
     Qt::MouseButton button_ = Qt::NoButton;
     QPointF press_, last_;
-    int axis_ = -1;
+    Handle held_;
+    std::optional<Row> start_;  // as it was when it was taken hold of
+    double start_measure_ = 0;
+    std::function<void(const Hit&)> picking_;
+    QString pick_asked_;
+    std::string pick_but_;
     Vec3 grabbed_, start_position_;
     std::string pressed_part_;
 };

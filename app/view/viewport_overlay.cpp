@@ -5,12 +5,6 @@
 #include "app/view/viewport.h"
 
 namespace anvil::app {
-namespace {
-
-QColor axis_colour(int axis) { return axis == 0 ? colour().axis_x : axis == 1 ? colour().axis_y : colour().axis_z; }
-
-}  // namespace
-
 void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
     if (!is_alone()) draw_handles(painter);
@@ -88,31 +82,6 @@ void Viewport::draw_legend(QPainter& painter) const {
                                         : Qt::AlignRight,
                          share == 0 ? QString("0") : QString::number(distances.largest * share, 'g', 3) + " mm");
     painter.setBrush(Qt::NoBrush);
-}
-
-void Viewport::draw_handles(QPainter& painter) const {
-    if (!movable() || !controller_.outcome()) return;
-    for (int k = 0; k < 3; ++k) {
-        const auto [from, to] = handle(k);
-        const double length = std::hypot(to.x() - from.x(), to.y() - from.y());
-        if (length < 8) continue;  // seen end on
-        const QPointF along = (to - from) / length;
-        painter.setPen(QPen(colour().paper, 5, Qt::SolidLine, Qt::RoundCap));
-        painter.drawLine(from, to);
-        painter.setPen(QPen(axis_colour(k), 2.4, Qt::SolidLine, Qt::RoundCap));
-        painter.drawLine(from, to);
-        // A flat tag at the end, with the axis' letter: no arrow.
-        painter.setPen(QPen(colour().panel, 1.2));
-        painter.setBrush(axis_colour(k));
-        const QPointF tag = to + along * 9;
-        painter.drawRoundedRect(QRectF(tag.x() - 9, tag.y() - 9, 18, 18), 4, 4);
-        painter.setPen(colour().on_accent);
-        painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter, QString("XYZ").mid(k, 1));
-    }
-    painter.setBrush(Qt::NoBrush);
-    const QPointF at = pixel_of(chosen_middle());
-    painter.setPen(QPen(colour().fuchsia, 2));
-    painter.drawEllipse(at, 5, 5);
 }
 
 void Viewport::draw_pins(QPainter& painter) const {

@@ -1,0 +1,249 @@
+// Handles in the view: to move the selected part along an axis, to rotate it about one, and for the measures of a
+// shape.
+#include <QPainter>
+#include <cmath>
+
+#include "app/theme.h"
+#include "app/view/viewport.h"
+#include "core/job/place_edits.h"
+#include "core/job/quantity.h"
+
+namespace anvil::app {
+namespace {
+
+constexpr Vec3 axes[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+constexpr double bar_pixels = 74, arc_pixels = 56;
+constexpr int arc_points = 12;
+
+QColor axis_colour(int axis) { return axis == 0 ? colour().axis_x : axis == 1 ? colour().axis_y : colour().axis_z; }
+
+double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b) {
+    const QPointF ab = b - a;
+    const double length2 = QPointF::dotProduct(ab, ab);
+    const double t = length2 > 0 ? std::clamp(QPointF::dotProduct(p - a, ab) / length2, 0.0, 1.0) : 0.0;
+    const QPointF d = p - (a + ab * t);
+    return std::hypot(d.x(), d.y());
+}
+
+/// Whole hundredths, tenths or millimetres, as finely as the screen shows them.
+double rounded(double mm, double mm_per_pixel) {
+    const double step = mm_per_pixel < 0.05 ? 0.01 : mm_per_pixel < 0.5 ? 0.1 : 1;
+    return std::round(mm / step) * step;
+}
+
+}  // namespace
+
+Vec3 Viewport::chosen_middle() const {
+    const Row* row = movable();
+    if (!row) return {};
+    const auto [ready, stands] = controller_.body_of(*row);
+    return apply(stands, ready ? ready->display->bounds.center() : Vec3{});
+}
+
+std::vector<Viewport::Handle> Viewport::handles() const {
+    std::vector<Handle> out;
+    const Row* row = movable();
+    if (is_alone() || !row || !controller_.outcome()) return out;
+    const Vec3 middle = chosen_middle();
+    const double mm = camera_.mm_per_pixel(middle, size());
+    auto pixel = [&](const Vec3& p) { return camera_.pixel(p, size()).at; };
+    for (int k = 0; k < 3; ++k) {
+        Handle& bar = out.emplace_back();
+        bar.does = Handle::Does::move;
+        bar.axis = k;
+        bar.line = {pixel(middle + axes[k] * (mm * 14)), pixel(middle + axes[k] * (mm * bar_pixels))};
+        bar.at = middle;
+        bar.along = axes[k];
+    }
+    for (int k = 0; k < 3; ++k) {
+        // Seen edge on it could not be dragged with any sense.
+        if (std::fabs(dot(axes[k], camera_.direction())) <= 0.12) continue;
+        Handle& arc = out.emplace_back();
+        arc.does = Handle::Does::rotate;
+        arc.axis = k;
+        arc.at = middle;
+        arc.along = axes[k];
+        const Vec3 u = axes[(k + 1) % 3], v = axes[(k + 2) % 3];
+        for (int i = 0; i <= arc_points; ++i) {
+            const double a = (0.18 + 0.64 * i / arc_points) * 1.5707963267948966;
+            arc.line << pixel(middle + (u * std::cos(a) + v * std::sin(a)) * (mm * arc_pixels));
+        }
+    }
+    const Part* part = controller_.job().find_part(chosen_.part);
+    const auto* shape = part ? std::get_if<Shape>(&part->source) : nullptr;
+    const Kind* kind = shape ? find_shape(shape->kind) : nullptr;
+    if (!kind || !kind->handles) return out;
+    const Transform stands = row->frame * row->placement().transform();
+    for (MeasureHandle& measure : kind->handles(shape->values)) {
+        const Vec3 at = apply(stands, measure.at);
+        const Vec3 along = normalized(apply(stands, measure.at + measure.along) - at);
+        Handle& handle = out.emplace_back();
+        handle.does = Handle::Does::measure;
+        handle.measure = std::move(measure);
+        handle.line = {pixel(at)};
+        handle.at = at;
+        handle.along = along;
+    }
+    return out;
+}
+
+std::optional<QPointF> Viewport::measure_handle(const std::string& field) const {
+    for (const Handle& handle : handles())
+        if (handle.does == Handle::Does::measure && handle.measure.field == field) return handle.line[0];
+    return std::nullopt;
+}
+std::optional<QPointF> Viewport::rotate_handle(int axis) const {
+    for (const Handle& handle : handles())
+        if (handle.does == Handle::Does::rotate && handle.axis == axis) return handle.line[handle.line.size() / 2];
+    return std::nullopt;
+}
+
+int Viewport::handle_under(const QPointF& at) const {
+    const std::vector<Handle> all = handles();
+    int best = -1;
+    double nearest = 9;
+    for (std::size_t k = 0; k < all.size(); ++k) {
+        double distance = HUGE_VAL;
+        const QPolygonF& line = all[k].line;
+        if (all[k].does == Handle::Does::move) {
+            const QPointF d = line[1] - line[0];
+            const double length = std::hypot(d.x(), d.y());
+            if (length >= 8) distance = distance_to_segment(at, line[0], line[1] + d * (18 / length));
+        } else if (line.size() == 1) {
+            // Before everything else that is there.
+            distance = std::hypot(at.x() - line[0].x(), at.y() - line[0].y()) - 4;
+        } else {
+            for (int i = 0; i + 1 < line.size(); ++i)
+                distance = std::min(distance, distance_to_segment(at, line[i], line[i + 1]) + 2);
+        }
+        if (distance < nearest) {
+            nearest = distance;
+            best = static_cast<int>(k);
+        }
+    }
+    return best;
+}
+
+void Viewport::begin_handle(const Handle& handle) {
+    const Row* row = movable();
+    held_ = handle;
+    drag_ = Drag::handle;
+    grabbed_ = handle.at;
+    start_ = *row;
+    start_->at = row->placement();
+    start_measure_ = 0;
+    if (handle.does == Handle::Does::measure) {
+        const auto& shape = std::get<Shape>(controller_.job().find_part(chosen_.part)->source);
+        start_measure_ = value_of<double>(*find_shape(shape.kind), shape.values, handle.measure.field);
+    }
+    controller_.set_dragging(true);
+}
+
+/// How far the pointer has gone along a direction, as that runs on the screen; in mm.
+double Viewport::travel_along(const Vec3& along, const QPointF& at) const {
+    const double mm = camera_.mm_per_pixel(grabbed_, size());
+    const QPointF d = pixel_of(grabbed_ + along * mm * 50) - pixel_of(grabbed_);
+    const double length2 = QPointF::dotProduct(d, d);
+    return length2 < 1 ? 0 : QPointF::dotProduct(at - press_, d) / length2 * mm * 50;
+}
+
+/// Degrees that the pointer has gone round an axis through what was grabbed.
+double Viewport::turn_about(int axis, const QPointF& at) const {
+    const Vec3 n = axes[axis], u = axes[(axis + 1) % 3], v = axes[(axis + 2) % 3];
+    auto angle = [&](const QPointF& p) {
+        const Vec3 ray = camera_.ray(p, size());
+        const double slope = dot(n, ray);
+        if (slope == 0) return 0.0;
+        const Vec3 place = camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope) - grabbed_;
+        return std::atan2(dot(place, v), dot(place, u)) * 57.29577951308232;
+    };
+    const double turned = angle(at) - angle(press_);
+    return turned - 360 * std::round(turned / 360);
+}
+
+void Viewport::drag_handle(const QPointF& at) {
+    if (held_.does == Handle::Does::move) {
+        move_chosen(held_.along * travel_along(held_.along, at));
+        return;
+    }
+    Job job = controller_.job();
+    const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
+    if (held_.does == Handle::Does::rotate) {
+        const double degrees = std::round(turn_about(held_.axis, at));
+        move_row(job, *start_, turned_about(grabbed_, held_.axis, degrees));
+        Q_EMIT hint(tr("%1 rotated by %2° about %3").arg(name).arg(degrees).arg(QString("xyz").mid(held_.axis, 1)));
+        controller_.change(std::move(job), tr("rotate %1").arg(name), "drag");
+        return;
+    }
+    const auto& shape = std::get<Shape>(job.find_part(chosen_.part)->source);
+    const Field& field = *find_shape(shape.kind)->find_field(held_.measure.field);
+    const double grown = start_measure_ + held_.measure.per * travel_along(held_.along, at);
+    const double value = std::clamp(rounded(grown, camera_.mm_per_pixel(grabbed_, size())), field.least, field.most);
+    edit_part(job, chosen_.part, [&](Part& part) { std::get<Shape>(part.source).values[field.name] = value; });
+    const QString label = QString::fromStdString(field.label);
+    Q_EMIT hint(tr("%1: %2 %3").arg(name, label, QString::fromStdString(format_quantity(value, Unit::millimetre))));
+    controller_.change(std::move(job), tr("%1: %2").arg(name, label), "drag");
+}
+
+QString Viewport::hint_of(const Handle& handle) const {
+    switch (handle.does) {
+        case Handle::Does::move: return tr("Drag to move along %1.").arg(QString("xyz").mid(handle.axis, 1));
+        case Handle::Does::rotate:
+            return tr("Drag to rotate about %1, by whole degrees.").arg(QString("xyz").mid(handle.axis, 1));
+        case Handle::Does::measure: {
+            const auto& shape = std::get<Shape>(controller_.job().find_part(chosen_.part)->source);
+            const Kind& kind = *find_shape(shape.kind);
+            const double value = value_of<double>(kind, shape.values, handle.measure.field);
+            return tr("Drag to change the %1: %2.")
+                .arg(QString::fromStdString(kind.find_field(handle.measure.field)->label),
+                     QString::fromStdString(format_quantity(value, Unit::millimetre)));
+        }
+    }
+    return {};
+}
+
+void Viewport::draw_handles(QPainter& painter) const {
+    const std::vector<Handle> all = handles();
+    if (all.empty()) return;
+    for (const Handle& handle : all) {
+        const QPolygonF& line = handle.line;
+        if (handle.does == Handle::Does::rotate) {
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(colour().paper, 4, Qt::SolidLine, Qt::RoundCap));
+            painter.drawPolyline(line);
+            painter.setPen(QPen(axis_colour(handle.axis), 1.8, Qt::SolidLine, Qt::RoundCap));
+            painter.drawPolyline(line);
+            painter.setPen(QPen(colour().panel, 1.2));
+            painter.setBrush(axis_colour(handle.axis));
+            painter.drawEllipse(line[line.size() / 2], 5, 5);
+        } else if (handle.does == Handle::Does::move) {
+            const double length = std::hypot(line[1].x() - line[0].x(), line[1].y() - line[0].y());
+            if (length < 8) continue;  // seen end on
+            const QPointF along = (line[1] - line[0]) / length;
+            painter.setPen(QPen(colour().paper, 5, Qt::SolidLine, Qt::RoundCap));
+            painter.drawLine(line[0], line[1]);
+            painter.setPen(QPen(axis_colour(handle.axis), 2.4, Qt::SolidLine, Qt::RoundCap));
+            painter.drawLine(line[0], line[1]);
+            // A flat tag at the end, with the axis' letter: no arrow.
+            painter.setPen(QPen(colour().panel, 1.2));
+            painter.setBrush(axis_colour(handle.axis));
+            const QPointF tag = line[1] + along * 9;
+            painter.drawRoundedRect(QRectF(tag.x() - 9, tag.y() - 9, 18, 18), 4, 4);
+            painter.setPen(colour().on_accent);
+            painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter,
+                             QString("XYZ").mid(handle.axis, 1));
+        } else {
+            // A small lozenge on the surface.
+            const QPointF p = line[0];
+            painter.setPen(QPen(colour().panel, 1.4));
+            painter.setBrush(colour().fuchsia);
+            painter.drawPolygon(
+                QPolygonF{p + QPointF(0, -7), p + QPointF(7, 0), p + QPointF(0, 7), p + QPointF(-7, 0)});
+        }
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(colour().fuchsia, 2));
+    painter.drawEllipse(pixel_of(chosen_middle()), 5, 5);
+}
+
+}  // namespace anvil::app
