@@ -3,6 +3,7 @@
 
 #include "core/job/history.h"
 #include "core/job/job_text.h"
+#include "core/job/place_edits.h"
 #include "demo/lantern.h"
 #include "tests/job/jobs.h"
 
@@ -54,7 +55,7 @@ void edit(Job& job, std::mt19937& random) {
     auto any_mesh = [&] {
         std::vector<std::string> ids;
         for (const auto& part : job.parts)
-            if (std::holds_alternative<StoredMesh>(part->source)) ids.push_back(part->id);
+            if (part->has_own_body()) ids.push_back(part->id);
         return ids[chance(ids.size())];
     };
     auto any_list = [&] { return job.parts[chance(job.parts.size())]->id; };
@@ -73,7 +74,7 @@ void edit(Job& job, std::mt19937& random) {
         return;
     }
     const std::string step = steps[chance(steps.size())].step(), other = steps[chance(steps.size())].step();
-    switch (chance(16)) {
+    switch (chance(21)) {
         case 0: edit_step(job, step, [](Step& s) { s.on = !s.on; }); break;
         case 1:
             if (find_step(job, step).step->operand) set_operation(job, step, all_operations[chance(11)]);
@@ -96,6 +97,43 @@ void edit(Job& job, std::mt19937& random) {
         }
         case 13: set_placement(job, parts[chance(parts.size())], placement()); break;
         case 14: make_base(job, any_mesh()); break;
+        case 15: {
+            const char* const kinds[] = {"box", "cylinder", "prism", "wedge"};
+            const double size = 1 + 0.5 * static_cast<double>(chance(4));
+            const Kind& kind = *find_shape(kinds[chance(4)]);
+            add_part(job, "shape", Shape{.kind = kind.word, .values = {{kind.fields[1].name, size}}}, placement());
+            break;
+        }
+        case 16:
+            for (const auto& part : std::vector(job.parts))
+                if (const auto* shape = std::get_if<Shape>(&part->source); shape && chance(2) == 0)
+                    edit_part(job, part->id, [&](Part& p) {
+                        auto& values = std::get<Shape>(p.source).values;
+                        for (auto& [name, value] : values) value = 0.5 + 0.5 * static_cast<double>(chance(5));
+                    });
+            break;
+        case 17:
+            edit_step(job, step, [&](Step& s) {
+                if (!s.operand) return;
+                s.operand->copies.reset();
+                if (chance(4) == 0) return;
+                const Values in_rows{{"count_x", std::int64_t{2}}, {"x", 1.5}},
+                    few{{"count", std::int64_t{3}}, {"seed", static_cast<std::int64_t>(chance(3))}};
+                s.operand->copies = chance(3) == 0   ? Copies{.kind = "rows", .values = in_rows}
+                                    : chance(2) == 0 ? Copies{.kind = "mirrored", .values = {{"at", 1.0}}}
+                                    : chance(2) == 0 ? Copies{.kind = "round", .values = {{"count", std::int64_t{3}}}}
+                                                     : Copies{.kind = "scattered", .values = few};
+            });
+            break;
+        case 18:
+            if (rows.size() < 24) (void)duplicate(job, rows[chance(rows.size())].id, {0.5, 0, 0});
+            break;
+        case 19: {
+            const Row& row = rows[chance(rows.size())];
+            if (!row.step || row.use)
+                move_row(job, row, chance(2) ? turned_about({1, 1, 1}, 2, 90) : translation({0.25, 0, 0.5}));
+            break;
+        }
         default:
             if (chance(6) == 0)
                 remove_part(job, any_mesh());
