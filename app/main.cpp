@@ -1,18 +1,24 @@
 // The window. Arguments: a job, or meshes; --demo opens the demonstration.
 #include <QApplication>
 #include <QCommandLineParser>
+#include <algorithm>
 #include <clocale>
+#include <string_view>
 
 #include "app/shots.h"
 #include "app/theme.h"
+#include "app/user_settings.h"
 #include "app/window.h"
 #include "core/base/memory.h"
 
 int main(int argc, char** argv) {
     anvil::keep_freed_memory();
+    QApplication::setApplicationName("clean-anvil");
+    // Pictures are always of the usual size.
+    if (std::none_of(argv, argv + argc, [](const char* a) { return std::string_view(a) == "--shots"; }))
+        anvil::app::apply_text_size(anvil::app::saved_text_size());
     QApplication application(argc, argv);
     std::setlocale(LC_NUMERIC, "C");  // which the application has just set to the user's: numbers have a point
-    QApplication::setApplicationName("clean-anvil");
     QApplication::setApplicationDisplayName("Clean Anvil");
     QApplication::setApplicationVersion(ANVIL_VERSION);
     anvil::app::apply_theme(application, anvil::app::Theme::light);

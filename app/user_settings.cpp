@@ -37,4 +37,14 @@ std::optional<std::size_t> memory_from(const QString& text) {
     return static_cast<std::size_t>(mb * megabyte);
 }
 
+int saved_text_size() {
+    const int percent = user_settings().value("look/text").toInt();
+    return percent == 125 || percent == 150 ? percent : 100;
+}
+void save_text_size(int percent) { user_settings().setValue("look/text", percent); }
+void apply_text_size(int percent) {
+    if (percent != 100 && !qEnvironmentVariableIsSet("QT_SCALE_FACTOR"))
+        qputenv("QT_SCALE_FACTOR", QByteArray::number(percent / 100.0));
+}
+
 }  // namespace anvil::app

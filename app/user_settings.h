@@ -17,4 +17,10 @@ QString memory_text(std::size_t bytes);
 /// What was typed: a number with MB or GB, MB without; nothing where it is none, or not between 16 MB and 1024 GB.
 std::optional<std::size_t> memory_from(const QString& text);
 
+/// How large everything is drawn, in percent of the usual: 100, 125 or 150.
+int saved_text_size();
+void save_text_size(int percent);
+/// Has everything drawn so large. Before there is an application; what the environment says goes first.
+void apply_text_size(int percent);
+
 }  // namespace anvil::app

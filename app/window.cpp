@@ -20,6 +20,7 @@
 #include "app/panels/route.h"
 #include "app/panels/row_words.h"
 #include "app/panels/settings_area.h"
+#include "app/panels/side_panel.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/unit_strip.h"
 #include "app/panels/unsaved_strip.h"
@@ -162,7 +163,6 @@ void Window::make_layout() {
     auto* left = new QWidget;
     left->setObjectName("sheetPanel");
     left->setAttribute(Qt::WA_StyledBackground);
-    left->setFixedWidth(296);
     auto* left_column = new QVBoxLayout(left);
     left_column->setContentsMargins(0, 0, 1, 0);
     left_column->setSpacing(0);
@@ -200,13 +200,13 @@ void Window::make_layout() {
     auto* right = new QWidget;
     right->setObjectName("ledgerPanel");
     right->setAttribute(Qt::WA_StyledBackground);
-    right->setFixedWidth(268);
     auto* right_column = new QVBoxLayout(right);
     right_column->setContentsMargins(1, 0, 0, 0);
     ledger_ = new Ledger(controller_);
     ledger_->setProperty("hint", tr("Click a kind of finding to pin its places in the view; F4 goes to the next one."));
     right_column->addWidget(ledger_);
-    middle->addWidget(left);
+    left_ = new SidePanel(left, 296, SidePanel::Side::left, tr("job sheet"));
+    middle->addWidget(left_);
     auto* bench = new QVBoxLayout;
     bench->setSpacing(0);
     recovery_strip_ = new RecoveryStrip;
@@ -221,11 +221,26 @@ void Window::make_layout() {
     bench->addWidget(hand_strip_);
     bench->addWidget(viewport_, 1);
     middle->addLayout(bench, 1);
-    middle->addWidget(right);
+    right_ = new SidePanel(right, 268, SidePanel::Side::right, tr("findings"));
+    middle->addWidget(right_);
     column->addLayout(middle, 1);
     hint_line_ = new HintLine(controller_);
     column->addWidget(hint_line_);
     setCentralWidget(all);
+}
+
+/// Where there is no room for all, the findings fold first, then the job sheet; with room again they come back.
+void Window::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    constexpr int least_view = 420;
+    const int both = left_->unfolded_width() + right_->unfolded_width() + least_view;
+    const int one = left_->unfolded_width() + SidePanel::bar_width + least_view;
+    const int fits = width() >= both ? 2 : width() >= one ? 1 : 0;
+    if (fits == panels_that_fit_) return;
+    panels_that_fit_ = fits;
+    right_->fold(fits < 2);
+    left_->fold(fits < 1);
+    centralWidget()->layout()->activate();
 }
 
 void Window::refresh_actions() {

@@ -16,6 +16,7 @@ class StepPanel;
 class MendPanel;
 class FieldPanel;
 class Route;
+class SidePanel;
 class HandMode;
 class HandStrip;
 class QuestionStrip;
@@ -66,6 +67,8 @@ class Window : public QMainWindow {
     FindBox* find_box() const { return find_box_; }
     QAction* action(const QString& name) const { return actions_.at(name); }
     Route* route() const { return route_; }
+    SidePanel* left_panel() const { return left_; }
+    SidePanel* right_panel() const { return right_; }
     /// Puts a new shape of that kind onto what is under the pointer, or in the middle of the view, sized to the body.
     void add_shape(const std::string& kind);
     /// Puts a flat sheet through the middle of the base, as a part that splits it.
@@ -77,6 +80,7 @@ class Window : public QMainWindow {
 
   protected:
     void closeEvent(QCloseEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
     bool eventFilter(QObject* object, QEvent* event) override;
 
   private:
@@ -129,6 +133,8 @@ class Window : public QMainWindow {
     HandStrip* hand_strip_ = nullptr;
     std::map<QString, QAction*> actions_;
     Route* route_ = nullptr;
+    SidePanel *left_ = nullptr, *right_ = nullptr;
+    int panels_that_fit_ = 2;
     JobSheet* sheet_ = nullptr;
     StepPanel* step_panel_ = nullptr;
     MendPanel* mend_panel_ = nullptr;

@@ -8,12 +8,14 @@
 
 #include "app/panels/copies_panel.h"
 #include "app/panels/find_box.h"
+#include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
 #include "app/panels/route.h"
 #include "app/panels/row_words.h"
 #include "app/panels/step_panel.h"
 #include "app/theme.h"
+#include "app/user_settings.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
 #include "app/words.h"
@@ -254,6 +256,19 @@ void Window::make_surface_actions() {
     }
     menu->addSeparator();
     menu->addAction(actions_.at("dark"));
+    auto* sizes = new QActionGroup(this);
+    for (const int percent : {100, 125, 150}) {
+        QAction* a =
+            add_action(QString("text-%1").arg(percent), tr("Text at %1 %").arg(percent), {}, {},
+                       tr("Draw texts and icons at this size, from the next start on"), [this, percent] {
+                           save_text_size(percent);
+                           hint_line_->show_hint(tr("Texts are drawn at %1 % from the next start on.").arg(percent));
+                       });
+        a->setCheckable(true);
+        a->setChecked(saved_text_size() == percent);
+        sizes->addAction(a);
+        menu->addAction(a);
+    }
     add_action("surface", tr("Surface"), "surface", {}, tr("Show the body plain, with all its lines, or in colours"),
                [] {})
         ->setMenu(menu);

@@ -170,6 +170,9 @@ void Window::fill_find_box() {
                                                      {"next-place", tr("step through findings")},
                                                      {"export", tr("write the result for printing")},
                                                      {"dark", tr("dark theme, light theme, colours")},
+                                                     {"text-100", tr("font size, usual, interface scale")},
+                                                     {"text-125", tr("font size, larger, interface scale")},
+                                                     {"text-150", tr("font size, largest, interface scale")},
                                                      {"demo", tr("an example job")},
                                                      {"demo-scan", tr("an example with every kind of defect")}};
     for (const auto& [name, words] : found) find_box_->add(actions_.at(name), words);

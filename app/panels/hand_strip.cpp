@@ -18,6 +18,7 @@ namespace anvil::app {
 HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(hand) {
     setObjectName("handStrip");
     setAttribute(Qt::WA_StyledBackground);
+    setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Maximum);  // it never makes the window wider
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(10, 6, 10, 6);
     column->setSpacing(4);

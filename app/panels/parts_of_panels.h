@@ -39,6 +39,7 @@ inline QToolButton* choice_button(const QString& name, const QString& does = {})
 /// Lays a strip above the view out as one row that begins with its text.
 inline QHBoxLayout* strip_row(QWidget& strip, QLabel* text) {
     strip.setAttribute(Qt::WA_StyledBackground);
+    strip.setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Maximum);  // it never makes the window wider
     auto* row = new QHBoxLayout(&strip);
     row->setContentsMargins(12, 6, 12, 6);
     row->setSpacing(8);

@@ -26,7 +26,7 @@ Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
     setFocusPolicy(Qt::StrongFocus);
     setAcceptDrops(true);
     setAccessibleName(tr("View of the model"));
-    setMinimumSize(320, 240);
+    setMinimumSize(160, 160);
     connect(&controller_, &JobController::job_changed, this, &Viewport::refresh);
     connect(&controller_, &JobController::evaluated, this, [this] {
         if (!framed_ && controller_.outcome() && !controller_.outcome()->parts.empty()) {

@@ -32,6 +32,11 @@ inline std::string on_one_line(std::string_view text) {
             whole = (static_cast<unsigned char>(text[i + k]) & 0xc0) == 0x80;
         // U+0080 to U+009F are control characters, too.
         if (whole && c == 0xc2 && static_cast<unsigned char>(text[i + 1]) < 0xa0) whole = false;
+        // So do U+202A to U+202E and U+2066 to U+2069: they turn the direction of what follows.
+        if (whole && c == 0xe2 && length == 3) {
+            const auto a = static_cast<unsigned char>(text[i + 1]), b = static_cast<unsigned char>(text[i + 2]);
+            if ((a == 0x80 && b >= 0xaa && b <= 0xae) || (a == 0x81 && b >= 0xa6 && b <= 0xa9)) whole = false;
+        }
         if (!whole) {
             escape(c);
             ++i;

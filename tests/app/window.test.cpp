@@ -1,5 +1,8 @@
 // Drives the real window: real keys, real mouse, real files. Here: the view, the panels beside it, and the program.
 #define CATCH_CONFIG_RUNNER
+#include <QScrollArea>
+
+#include "app/panels/side_panel.h"
 #include "tests/app/shown.h"
 #include "tests/loops_alone.h"
 
@@ -44,6 +47,41 @@ TEST_CASE("the window fits a small screen whatever is chosen: the hint line stay
     CHECK(w->minimumSizeHint().height() <= 690);
     CHECK(w->height() <= w->screen()->availableSize().height());
     CHECK(w->hint_line()->geometry().bottom() < w->height());
+}
+
+TEST_CASE("at 1280 x 800 with texts of 150 % all can be reached: panels fold to their edges, and scroll") {
+    Shown w;
+    w.demo();
+    w->choose_part(w.part("vent slots"));
+    w.settle();
+    // So many points are left of the screen then.
+    w->resize(1280 * 2 / 3, 800 * 2 / 3);
+    for (int k = 0; k < 3; ++k) QApplication::processEvents();
+    CHECK(w->width() == 853);
+    CHECK(w->height() == 533);
+    CHECK(w->hint_line()->geometry().bottom() < 533);
+    CHECK(w->right_panel()->is_folded());
+    CHECK(!w->left_panel()->is_folded());
+    CHECK(w->viewport()->width() >= 420);
+    QTest::mouseClick(w->right_panel()->bar(), Qt::LeftButton);
+    QApplication::processEvents();
+    CHECK(!w->right_panel()->is_folded());
+    CHECK(w->ledger()->isVisible());
+    CHECK(w->viewport()->width() >= 160);
+    CHECK(w->width() == 853);
+    // What is below the edge comes into sight.
+    QWidget* remove = nullptr;
+    for (QPushButton* b : w->step_panel()->findChildren<QPushButton*>())
+        if (b->text().startsWith("Remove")) remove = b;
+    REQUIRE(remove);
+    remove->setFocus(Qt::TabFocusReason);
+    for (QWidget* above = remove->parentWidget(); above; above = above->parentWidget())
+        if (auto* area = qobject_cast<QScrollArea*>(above)) area->ensureWidgetVisible(remove);
+    QApplication::processEvents();
+    CHECK(w.window.rect().contains(QRect(remove->mapTo(&w.window, QPoint(0, 0)), remove->size())));
+    w->resize(1280, 800);
+    QApplication::processEvents();
+    CHECK(!w->right_panel()->is_folded());
 }
 
 TEST_CASE("what is chosen, or under the pointer, says in the hint line what can be done") {
