@@ -3,6 +3,31 @@
 #include <QHBoxLayout>
 
 namespace anvil::app {
+namespace {
+
+/// As high as there is room, and no lower than its content can be: a layout would ask for the height that is liked
+/// best.
+class Holder : public QWidget {
+  public:
+    explicit Holder(QWidget* content) : content_(content) {
+        content_->setParent(this);
+        content_->installEventFilter(this);
+    }
+    QSize minimumSizeHint() const override { return {0, content_->minimumSizeHint().height()}; }
+    QSize sizeHint() const override { return minimumSizeHint(); }
+
+  protected:
+    void resizeEvent(QResizeEvent*) override { content_->setGeometry(rect()); }
+    bool eventFilter(QObject* object, QEvent* event) override {
+        if (event->type() == QEvent::LayoutRequest) updateGeometry();
+        return QWidget::eventFilter(object, event);
+    }
+
+  private:
+    QWidget* content_;
+};
+
+}  // namespace
 
 SidePanel::SidePanel(QWidget* content, int width, Side side, const QString& name, QWidget* parent)
     : QWidget(parent), area_(new QScrollArea), bar_(new QToolButton), width_(width), side_(side), name_(name) {
@@ -10,7 +35,7 @@ SidePanel::SidePanel(QWidget* content, int width, Side side, const QString& name
     area_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     area_->setWidgetResizable(true);
     area_->setFocusPolicy(Qt::NoFocus);
-    area_->setWidget(content);
+    area_->setWidget(new Holder(content));
     area_->setFixedWidth(width_);
     bar_->setObjectName("foldBar");
     bar_->setFixedWidth(bar_width);
