@@ -184,7 +184,8 @@ void Window::fill_find_box() {
         {"cone", tr("frustum, countersink, taper")},    {"sphere", tr("ball, dome")},
         {"torus", tr("ring, donut, O-ring groove")},    {"tube", tr("pipe, bushing, sleeve, washer")},
         {"prism", tr("hexagon, nut pocket, polygon")},  {"star", tr("star, spline, knob")},
-        {"wedge", tr("ramp, slope, triangle, gusset")}, {"thread", tr("screw, bolt, nut, tap, die, metric")}};
+        {"wedge", tr("ramp, slope, triangle, gusset")}, {"thread", tr("screw, bolt, nut, tap, die, metric")},
+                                                      {"profile", tr("extrude, sketch, polygon, section, points")}};
     const std::pair<const char*, QString> copies[] = {{"rows", tr("array, pattern, grid, repeat, linear")},
                                                       {"round", tr("array, circular pattern, bolt circle, repeat")},
                                                       {"mirrored", tr("symmetry, second one, other side")},

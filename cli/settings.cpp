@@ -4,6 +4,7 @@
 
 #include "cli/shared.h"
 #include "core/base/plain_text.h"
+#include "core/io/mesh_file.h"
 #include "core/job/evaluate.h"
 #include "core/job/field_text.h"
 
@@ -20,7 +21,13 @@ std::optional<Status> read_settings(const Kind& kind, std::span<const std::strin
             for (const Field& known : kind.fields) words.push_back(known.name);
             return fail_usage(in_quotes(name) + " is no setting of " + kind.word + did_you_mean(name, words));
         }
-        auto value = value_from_text(*field, std::string_view(setting).substr(at + 1));
+        std::string text = setting.substr(at + 1);
+        if (!field->files.empty() && text.starts_with("@")) {
+            auto read = read_file(text.substr(1));
+            if (!read) return fail(read.error());
+            text = std::move(*read);
+        }
+        auto value = value_from_text(*field, text);
         if (!value) return fail_usage(value.error().text);
         values[name] = std::move(*value);
     }

@@ -3,6 +3,7 @@
 #include <QButtonGroup>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QFileDialog>
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -10,6 +11,7 @@
 #include <QToolButton>
 
 #include "app/panels/parts_of_panels.h"
+#include "core/io/mesh_file.h"
 #include "core/job/field_text.h"
 
 namespace anvil::app {
@@ -47,7 +49,15 @@ void FieldEditors::show_values(const Kind* kind, const Values& values) {
 }
 
 void FieldEditors::show_again() {
-    for (const auto& [name, editor] : editors_) editor.show(value_of_field(*kind_->find_field(name)));
+    for (const auto& [name, editor] : editors_) {
+        const Field& field = *kind_->find_field(name);
+        editor.show(value_of_field(field));
+        if (field.only_if.empty()) continue;
+        const Value& other = value_of_field(*kind_->find_field(field.only_if));
+        const bool shown = std::get<std::string>(other) == field.only_for;
+        for (QWidget* part : {editor.widget, editor.label})
+            if (part) part->setVisible(shown);
+    }
 }
 
 const Value& FieldEditors::value_of_field(const Field& field) const {
@@ -67,13 +77,14 @@ void FieldEditors::build(const Kind* kind) {
     QList<QWidget*> folded;
     auto add = [&](const Field& field) {
         const int at = grid->rowCount();
-        const Editor made = editor_of(field);
+        Editor made = editor_of(field);
         made.widget->setToolTip(capitalised(field.says));
         made.widget->setAccessibleName(capitalised(field.label));
         const bool wide = field.type == Field::Type::yes_no;
         if (!wide) {
             auto* label = new QLabel(capitalised(field.label));
             grid->addWidget(label, at, 0);
+            made.label = label;
             if (field.is_folded) folded << label;
         }
         grid->addWidget(made.widget, at, wide ? 0 : 1, 1, wide ? 2 : 1);
@@ -115,7 +126,7 @@ FieldEditors::Editor FieldEditors::editor_of(const Field& field) {
             return {label,
                     [label, &field](const Value& v) { label->setText(QString::fromStdString(text_of(field, v))); }};
         }
-        default: return typed(field);
+        default: return field.files.empty() ? typed(field) : from_file(field);
     }
 }
 
@@ -153,6 +164,36 @@ FieldEditors::Editor FieldEditors::selected(const Field& field) {
     line->addWidget(others);
     connect(others, &QPushButton::clicked, this, &FieldEditors::selection_wanted);
     return {box, [count, &field](const Value& v) { count->setText(QString::fromStdString(text_of(field, v))); }};
+}
+
+/// What was read from a file, and a button to read another.
+FieldEditors::Editor FieldEditors::from_file(const Field& field) {
+    auto* box = new QWidget;
+    auto* line = new QHBoxLayout(box);
+    line->setContentsMargins(0, 0, 0, 0);
+    auto* lines = new QLabel;
+    auto* read = new QPushButton(tr("Read a file"));
+    read->setToolTip(capitalised(field.says));
+    line->addWidget(lines, 1);
+    line->addWidget(read);
+    connect(read, &QPushButton::clicked, this, [this, &field] {
+        const QString file =
+            QFileDialog::getOpenFileName(this, tr("Read the %1").arg(QString::fromStdString(field.label)), {},
+                                         tr("Text (%1);;All files (*)").arg(QString::fromStdString(field.files)));
+        if (!file.isEmpty()) take_file(field, file);
+    });
+    return {box, [lines, &field](const Value& v) { lines->setText(QString::fromStdString(text_of(field, v))); }};
+}
+
+void FieldEditors::take_file(const Field& field, const QString& file) {
+    auto read = read_file(file.toStdString());
+    constexpr std::size_t most_bytes = 4 << 20;
+    if (read && read->size() > most_bytes)
+        read = Error{ErrorCode::bad_count, "it is larger than 4 MB, which no outline is", file.toStdString()};
+    if (!read)
+        Q_EMIT hint(QString::fromStdString(read.error().sentence()));
+    else
+        commit(field, std::move(*read));
 }
 
 /// One of the parts that are there, or none.

@@ -16,6 +16,8 @@ class FieldEditors : public QWidget {
     void show_values(const Kind* kind, const Values& values);
     /// What a field is set by, by its name; null where it has none.
     QWidget* editor(const std::string& field) const;
+    /// Sets a field to what a file holds.
+    void take_file(const Field& field, const QString& file);
     /// Values with one of them changed; what is usual is left out.
     static Values with(Values values, const Field& field, const Value& value);
 
@@ -29,6 +31,7 @@ class FieldEditors : public QWidget {
     struct Editor {
         QWidget* widget = nullptr;
         std::function<void(const Value&)> show{};
+        QWidget* label = nullptr;
     };
     void build(const Kind* kind);
     Editor editor_of(const Field& field);
@@ -36,6 +39,7 @@ class FieldEditors : public QWidget {
     Editor chosen(const Field& field);
     Editor selected(const Field& field);
     Editor part_chosen(const Field& field);
+    Editor from_file(const Field& field);
     const Value& value_of_field(const Field& field) const;
     void commit(const Field& field, const Value& value);
     void show_again();

@@ -64,7 +64,7 @@ void ShapePanel::reload_error() {
     QString why;
     if (shape() && outcome && outcome->evaluation)
         if (const auto at = outcome->evaluation->broken.find(row_.part); at != outcome->evaluation->broken.end())
-            why = QString::fromStdString(at->second.text);
+            why = QString::fromStdString(at->second.sentence());
     if (!why.isEmpty()) why = why.at(0).toUpper() + why.mid(1) + ".";
     error_->setText(why);
     error_->setVisible(!why.isEmpty());

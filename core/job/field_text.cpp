@@ -1,5 +1,6 @@
 #include "core/job/field_text.h"
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 
@@ -114,6 +115,10 @@ std::string text_of(const Field& field, const Value& value) {
     }
     if (const auto* v = std::get_if<bool>(&value)) return *v ? "yes" : "no";
     if (const auto* v = std::get_if<std::int64_t>(&value)) return std::to_string(*v);
+    if (const auto* v = std::get_if<std::string>(&value); v && !field.files.empty()) {
+        const auto lines = static_cast<std::size_t>(std::ranges::count(*v, '\n'));
+        return count_text(lines + (!v->empty() && v->back() != '\n'), "line", "lines");
+    }
     if (const auto* v = std::get_if<std::string>(&value)) return *v;
     if (const auto* v = std::get_if<std::vector<Vec3>>(&value)) {
         const std::size_t n = v->size() / static_cast<std::size_t>(points_of(field.of));
@@ -139,7 +144,7 @@ std::string described(const Field& field) {
         case Field::Type::choice: return "one of " + list_of(field.choices);
         case Field::Type::choices: return "some of " + list_of(field.choices) + ", separated by commas";
         case Field::Type::words: return "words, separated by commas";
-        case Field::Type::text: return "text";
+        case Field::Type::text: return field.files.empty() ? "text" : "text, or @FILE to read it from one";
         case Field::Type::part: return "a part of the job";
         case Field::Type::elements: return "points: x,y,z;x,y,z";
         case Field::Type::held: return "what is selected of the body";

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/shape/outline.h"
 #include "core/shape/solid.h"
 
 namespace anvil {
@@ -76,6 +77,16 @@ struct WedgeMeasures {
     double top = 0;  ///< how long it is on top, along x
 };
 Result<Solid> wedge_shape(const WedgeMeasures& measures);
+
+/// What an outline encloses, in the plane z = 0 as it lies there, pushed along z. Where it touches itself in a point,
+/// edges of the solid have four faces. Sides: 0 below, 1 on top, 2 round it.
+struct ProfileMeasures {
+    Outline outline;
+    double height = 10;
+    double scale = 1;  ///< of the outline
+    FillRule rule = FillRule::even_odd;
+};
+Result<Solid> profile_shape(const ProfileMeasures& measures);
 
 /// A screw thread along z with the basic profile of ISO 68-1: flanks at 60 degrees, an eighth of the pitch flat at the
 /// major diameter, a quarter at the minor one. Sides: 0 below, 1 the thread, 2 on top, 3 outside of a sleeve.

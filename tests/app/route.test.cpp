@@ -6,6 +6,7 @@
 #include "app/panels/copies_panel.h"
 #include "app/panels/drawer.h"
 #include "app/panels/shape_panel.h"
+#include "core/job/new_shape.h"
 #include "tests/app/shown.h"
 
 using namespace anvil;
@@ -209,4 +210,48 @@ TEST_CASE("copies: made from the drawer or the panel, set by their fields, drawn
     copies->copy("");
     w.settle();
     CHECK(8000 - w.volume() == Approx(one));
+}
+
+TEST_CASE("a profile takes its outline from a file; one that is none says which line, and undo takes it back") {
+    Shown w;
+    TempFolder folder;
+    write_bytes(folder / "plate.txt", "0 0\n30 0\n30 20\n0 20\n");
+    write_bytes(folder / "bad.txt", "0 0\n30 zero\n");
+    take(w, "Shapes", "Profile");
+    auto* fields = w->step_panel()->shape()->findChild<FieldEditors*>();
+    REQUIRE(fields);
+    const Field& outline = *find_shape("profile")->find_field("outline");
+    fields->take_file(outline, q(folder / "plate.txt"));
+    w.settle();
+    CHECK(w.volume() == Approx(6000));
+    fields->take_file(outline, q(folder / "none.txt"));
+    CHECK(w->hint_line()->text().contains("none.txt"));
+    fields->take_file(outline, q(folder / "bad.txt"));
+    w.settle();
+    CHECK(w->step_panel()->shape()->said().contains("ine 2: a line of an outline is a point"));
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(w.volume() == Approx(6000));
+}
+
+TEST_CASE("a thread is chosen by its size; the diameter is asked for only where that is another one") {
+    Shown w;
+    take(w, "Shapes", "Thread");
+    ShapePanel* panel = w->step_panel()->shape();
+    CHECK(!panel->editor("diameter")->isVisible());
+    CHECK(panel->editor("pitch")->isVisible());
+    auto* size = qobject_cast<QComboBox*>(panel->editor("size"));
+    REQUIRE(size);
+    const double m10 = w.volume();
+    size->setFocus();
+    QTest::keyClick(size, Qt::Key_End);
+    w.settle();
+    CHECK(panel->editor("diameter")->isVisible());
+    CHECK(panel->said().contains("needs a pitch"));
+    type(w, panel->editor("pitch"), "1.5");
+    CHECK(panel->said().isEmpty());
+    CHECK(w.volume() == Approx(m10));
+    // A small body leaves the clearance as it is.
+    CHECK(!values_for_size(*find_shape("thread"), 6).contains("clearance"));
+    CHECK(values_for_size(*find_shape("thread"), 6).contains("length"));
 }

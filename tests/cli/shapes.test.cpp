@@ -31,6 +31,21 @@ TEST_CASE("shape: made of its measures, with units; wrong ones are told with wha
     CHECK(!bench.exists("no.stl"));
 }
 
+TEST_CASE("shape profile: an outline as text or from a file; what is wrong in it is told with its line") {
+    const Bench bench;
+    write_bytes(bench.path("frame.txt"), "0 0\n30 0\n30 20\n0 20\n\n5 5\n25 5\n25 15\n5 15\n");
+    REQUIRE(bench.run("shape profile outline=@frame.txt height=1cm -o out.ply --json report.json").status == 0);
+    CHECK(bench.report("report.json")["result"]["volume"].get<double>() == Approx(4000));
+    write_bytes(bench.path("bad.txt"), "0 0\n30 zero\n");
+    const Ran bad = bench.run("shape profile outline=@bad.txt -o no.ply");
+    CHECK(bad.status == 3);
+    CHECK(bad.err.find("line 2") != std::string::npos);
+    CHECK(bench.run("shape profile outline=@none.txt -o no.ply").status == 3);
+    CHECK(bench.run("shape profile \"outline=0 0\" -o no.ply").status == 3);
+    CHECK(bench.run("shape profile \"outline=\" -o no.ply").err.find("encloses nothing") != std::string::npos);
+    CHECK(!bench.exists("no.ply"));
+}
+
 TEST_CASE("place: mirrored, scaled, turned, centred, dropped and moved; what is wrong is told") {
     const Bench bench;
     REQUIRE(bench.run("place b.ply --size 0,0,1cm --rotate 0,0,90 --centre --drop --move -1,2in,0 -o out.ply").status ==

@@ -28,6 +28,17 @@ std::vector<std::string> size_names() {
     return out;
 }
 
+/// Of no size that goes with that of the body.
+Field fixed(Field field) {
+    field.goes_with_size = false;
+    return field;
+}
+Field only_if(Field field, const char* other, const char* value) {
+    field.only_if = other;
+    field.only_for = value;
+    return field;
+}
+
 Result<Solid> make_thread(const Values& values) {
     const ShapeValues m("thread", values);
     ThreadMeasures t{.diameter = m["diameter"],
@@ -62,8 +73,8 @@ const RegisterKind thread_registered(
            .label = "size",
            .says = "ISO metric, with its coarse pitch; other: by the diameter below",
            .choices = size_names()},
-          measure_field("diameter", 10, "diameter", "major diameter of another size"),
-          measure_field("pitch", 0, "pitch", "from turn to turn; 0: the coarse one of the size", 0),
+          only_if(fixed(measure_field("diameter", 10, "diameter", "major diameter of another size")), "size", "other"),
+          fixed(measure_field("pitch", 0, "pitch", "from turn to turn; 0: the coarse one of the size", 0)),
           measure_field("length", 20, "length", "along z"),
           {.name = "fit",
            .type = Field::Type::choice,
@@ -82,13 +93,14 @@ const RegisterKind thread_registered(
            .label = "hand",
            .says = "right, or left",
            .choices = {"right", "left"}},
-          measure_field("clearance", 0.1, "clearance", "that it stands back by, so that bolt and nut turn", 0),
+          fixed(measure_field("clearance", 0.1, "clearance", "that it stands back by, so that bolt and nut turn", 0)),
           {.name = "chamfers",
            .type = Field::Type::yes_no,
            .usual = true,
            .label = "lead-in chamfers",
            .says = "of 45 degrees at both ends"},
-          measure_field("around_it", 0, "sleeve diameter", "outside of a nut or a cutting ring; 0: 1.6 diameters", 0)}),
+          fixed(measure_field("around_it", 0, "sleeve diameter", "outside of a nut or a cutting ring; 0: 1.6 diameters",
+                              0))}),
      .make = make_thread,
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const ShapeValues m("thread", values);

@@ -1,0 +1,49 @@
+// An outline pushed to a height.
+#include "core/job/kinds/shape_fields.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+namespace {
+
+const RegisterKind profile_registered(
+    {.word = "profile",
+     .of = KindClass::shape,
+     .says = "An outline from a file, pushed to a height",
+     .order = 11,
+     .fields = {{.name = "outline",
+                 .type = Field::Type::text,
+                 .usual = std::string("0 0\n20 0\n20 4\n4 4\n4 20\n0 20\n"),
+                 .label = "outline",
+                 .says = "a point x y a line, in mm; an empty line begins another loop",
+                 .files = "*.txt *.xy *.csv *.dat"},
+                measure_field("height", 10, "height", "along z"),
+                {.name = "scale",
+                 .type = Field::Type::factor,
+                 .usual = 1.0,
+                 .label = "scale",
+                 .says = "of the outline",
+                 .least = 0.0001,
+                 .most = 10000},
+                {.name = "rule",
+                 .type = Field::Type::choice,
+                 .usual = std::string("even-odd"),
+                 .label = "inside is",
+                 .says = "what the loops go round an odd number of times, or any number of times",
+                 .choices = {"even-odd", "non-zero"}}},
+     .make = [](const Values& values) -> Result<Solid> {
+         const ShapeValues m("profile", values);
+         auto outline = outline_from_text(m.word("outline"));
+         if (!outline) return outline.error();
+         return profile_shape({std::move(*outline), m["height"], m["scale"],
+                               m.word("rule") == "non-zero" ? FillRule::non_zero : FillRule::even_odd});
+     },
+     .handles = [](const Values& values) -> std::vector<MeasureHandle> {
+         const ShapeValues m("profile", values);
+         const auto outline = outline_from_text(m.word("outline"));
+         if (!outline || outline->empty()) return {};
+         const Point2& p = outline->front().front();
+         return {{"height", {p.u * m["scale"], p.v * m["scale"], m["height"]}, {0, 0, 1}}};
+     }});
+
+}  // namespace
+}  // namespace anvil
