@@ -5,6 +5,7 @@
 #include <cmath>
 #include <cstdio>
 #include <fstream>
+#include <numbers>
 #include <sstream>
 #include <stdexcept>
 #include <tuple>
@@ -181,6 +182,57 @@ void print_job_edits() {
         "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |\n");
     print_edits("demo", demo::lantern_job());
     print_edits("300 steps", ball_with_balls(300));
+}
+
+namespace {
+
+constexpr int cutters = 500;
+
+/// A ball with cutters all along its equator, 1.26 mm apart: copies of one, or a step each.
+anvil::Job cut_along_equator(double radius, bool as_copies, double z) {
+    static const auto ball = std::make_shared<const Mesh>(make_sphere({0, 0, 0}, 100, 317, 317));
+    anvil::Job job;
+    add_part(job, "ball", ball);
+    const std::string part =
+        add_part(job, "cutter", std::make_shared<const Mesh>(make_sphere({0, 0, 0}, radius, 23, 23)));
+    for (int k = 0; k < (as_copies ? 1 : cutters); ++k) {
+        const double angle = 2 * std::numbers::pi * k / cutters;
+        edit_step(job, add_combining(job, Operation::difference, part), [&](Step& step) {
+            step.operand->placement = {{100 * std::cos(angle), 100 * std::sin(angle), z}, {0, 0, 360.0 * k / cutters}};
+            if (as_copies) step.operand->copies = Copies{.kind = "round", .values = {{"count", std::int64_t{cutters}}}};
+        });
+    }
+    return job;
+}
+
+/// Seconds from scratch, and after one move of all.
+std::pair<double, double> seconds_of_cutting(double radius, bool as_copies) {
+    Evaluator evaluator;
+    auto seconds = [&](const anvil::Job& job) {
+        Progress progress;
+        return seconds_of([&] {
+            if (auto done = evaluator.evaluate(job, progress); !done) throw std::runtime_error(done.error().sentence());
+        });
+    };
+    const double first = seconds(cut_along_equator(radius, as_copies, 1));
+    double moved = HUGE_VAL;
+    for (int k = 1; k <= 3; ++k) moved = std::min(moved, seconds(cut_along_equator(radius, as_copies, 1 + 0.3 * k)));
+    return {first, moved};
+}
+
+}  // namespace
+
+void print_copies() {
+    std::printf(
+        "| 500 cutters | from scratch, s | a step each, s | ratio | all moved, s | a step each, s | ratio |\n"
+        "| --- | ---: | ---: | ---: | ---: | ---: | ---: |\n");
+    for (const double radius : {0.5, 2.0}) {
+        const auto [first, moved] = seconds_of_cutting(radius, true);
+        const auto [steps_first, steps_moved] = seconds_of_cutting(radius, false);
+        std::printf("| %s | %.2f | %.2f | %.2f | %.2f | %.2f | %.2f |\n",
+                    radius < 1 ? "apart" : "each across its neighbours", first, steps_first, first / steps_first, moved,
+                    steps_moved, moved / steps_moved);
+    }
 }
 
 bool do_growth(const std::string& work) {

@@ -28,6 +28,10 @@ void print_near();
 /// operation, and back.
 void print_job_edits();
 
+/// 500 copies of a cutter of 1,000 faces in a ball of 200,000, and the same as 500 steps: evaluated from scratch, and
+/// after one move of all of them.
+void print_copies();
+
 /// The share of predicates that each stage decides, on generic and on flush input. Counts the calling thread: run with
 /// one.
 void print_stages();

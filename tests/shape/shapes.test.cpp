@@ -1,7 +1,7 @@
 #include "core/shape/shapes.h"
 
 #include "core/mesh/circle.h"
-#include "tests/support/support.h"
+#include "tests/shape/sound.h"
 
 using namespace anvil;
 using namespace anvil::test;
@@ -9,19 +9,6 @@ using namespace anvil::test;
 namespace {
 
 constexpr double pi = 3.14159265358979323846;
-
-/// Sound by every kind of fault, with a side for each face.
-const Solid& sound(const Result<Solid>& made) {
-    INFO((made ? "" : made.error().text));
-    REQUIRE(made);
-    CHECK(made->side.size() == made->mesh.faces.size());
-    const Inspection in = inspected(made->mesh);
-    INFO(findings_text(in));
-    CHECK(in.print_ready);
-    CHECK(signed_volume(made->mesh) > 0);
-    CHECK(bounds(made->mesh).low.z == 0);
-    return *made;
-}
 
 /// The n-sided polygon in a circle: of its area, what part it fills.
 double filled(int n) { return n / (2 * pi) * std::sin(2 * pi / n); }

@@ -1,25 +1,10 @@
 #include <numbers>
 
 #include "core/shape/shapes.h"
-#include "tests/support/support.h"
+#include "tests/shape/sound.h"
 
 using namespace anvil;
 using namespace anvil::test;
-
-namespace {
-
-void check_sound(const Result<Solid>& made, const std::string& what) {
-    INFO(what);
-    INFO((made ? "" : made.error().text));
-    REQUIRE(made);
-    CHECK(made->side.size() == made->mesh.faces.size());
-    const Inspection in = inspected(made->mesh);
-    INFO(findings_text(in));
-    CHECK(in.print_ready);
-    CHECK(signed_volume(made->mesh) > 0);
-}
-
-}  // namespace
 
 // Basic dimensions of ISO 724 for coarse threads, in mm, as its table has them rounded (from memory).
 TEST_CASE("threads have the pitch and minor diameters of ISO 724") {
@@ -65,7 +50,7 @@ TEST_CASE("threads are sound: all sizes, both hands, bolts, nuts and their cutte
                                    .cutter = (variant & 4) != 0,
                                    .around = 1.6 * diameter,
                                    .chamfered = (variant & 8) != 0};
-            check_sound(thread_shape(m), "M" + std::to_string(diameter) + ", variant " + std::to_string(variant));
+            sound(thread_shape(m), "M" + std::to_string(diameter) + ", variant " + std::to_string(variant));
         }
 }
 
@@ -74,15 +59,15 @@ TEST_CASE("threads are sound with few faces, odd numbers of them, and flats used
         for (const double clearance : {0.0, 0.15, 0.3})
             for (const double length : {2.5, 3.0, 7.123})
                 for (const bool internal : {false, true})
-                    check_sound(thread_shape({.diameter = 10,
-                                              .pitch = 1.5,
-                                              .length = length,
-                                              .clearance = clearance,
-                                              .internal = internal,
-                                              .cutter = internal,
-                                              .facets = {.around = around}}),
-                                std::to_string(around) + " around, clearance " + std::to_string(clearance) +
-                                    ", length " + std::to_string(length) + (internal ? ", internal" : ""));
+                    sound(thread_shape({.diameter = 10,
+                                        .pitch = 1.5,
+                                        .length = length,
+                                        .clearance = clearance,
+                                        .internal = internal,
+                                        .cutter = internal,
+                                        .facets = {.around = around}}),
+                          std::to_string(around) + " around, clearance " + std::to_string(clearance) + ", length " +
+                              std::to_string(length) + (internal ? ", internal" : ""));
 }
 
 // A turn of the basic profile holds, between its radii, what the profile encloses turned round: by Pappus' second

@@ -1,5 +1,5 @@
 // A body across a plane that stands square to an axis.
-#include "core/job/kinds/kind.h"
+#include "core/job/kinds/mirror_fields.h"
 
 namespace anvil {
 namespace {
@@ -22,17 +22,7 @@ const RegisterKind mirror_registered({
     .of = KindClass::treat,
     .name = "mirror",
     .says = "The body across a plane",
-    .fields = {{.name = "across",
-                .type = Field::Type::choice,
-                .usual = std::string("x"),
-                .label = "across",
-                .says = "the axis that the plane stands square to",
-                .choices = {"x", "y", "z"}},
-               {.name = "at",
-                .type = Field::Type::length,
-                .usual = 0.0,
-                .label = "at",
-                .says = "where the plane is along that axis"}},
+    .fields = mirror_fields(),
     .treat = mirrored,
 });
 

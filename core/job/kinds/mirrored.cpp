@@ -1,5 +1,6 @@
 // One copy across a plane, beside the operand itself.
 #include "core/job/kinds/copies_fields.h"
+#include "core/job/kinds/mirror_fields.h"
 
 namespace anvil {
 namespace {
@@ -18,19 +19,7 @@ const RegisterKind mirrored_registered({.word = "mirrored",
                                         .name = "mirrored",
                                         .says = "A second one across a plane",
                                         .order = 3,
-                                        .fields = {{.name = "across",
-                                                    .type = Field::Type::choice,
-                                                    .usual = std::string("x"),
-                                                    .label = "across",
-                                                    .says = "the axis that the plane stands square to",
-                                                    .choices = {"x", "y", "z"}},
-                                                   {.name = "at",
-                                                    .type = Field::Type::length,
-                                                    .usual = 0.0,
-                                                    .label = "at",
-                                                    .says = "where the plane is along that axis",
-                                                    .least = -1e6,
-                                                    .most = 1e6}},
+                                        .fields = mirror_fields(),
                                         .places = places_mirrored});
 
 }  // namespace
