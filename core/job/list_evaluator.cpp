@@ -189,7 +189,7 @@ class ListEvaluator::Run {
     Result<Mesh> copied_anew(const Kind& kind, const Copies& copies, const Use& use, const Shaped* to,
                              const Body& body) {
         const Mesh one = body.placed();
-        const Copied of{&one, kind.needs_body ? to->body.mesh.get() : nullptr,
+        const Copied of{kind.needs_body ? to->body.mesh.get() : nullptr,
                         apply(innermost(job_, use).placement.transform(), Vec3{})};
         const auto places = kind.places(copies.values, of, progress_);
         if (!places) return places.error();

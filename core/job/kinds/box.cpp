@@ -15,11 +15,11 @@ const RegisterKind box_registered(
                             measure_field("edge_radius", 0, "edge radius", "of all edges; 0: sharp", 0)}),
      .make =
          [](const Values& values) {
-             const ShapeValues m("box", values);
-             return box_shape({{m["x"], m["y"], m["z"]}, m["edge_radius"], m.facets()});
+             const KindValues m(*find_shape("box"), values);
+             return box_shape({{m["x"], m["y"], m["z"]}, m["edge_radius"], facets_of(m)});
          },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("box", values);
+         const KindValues m(*find_shape("box"), values);
          return {{"x", {m["x"] / 2, 0, m["z"] / 2}, {1, 0, 0}, 2},
                  {"y", {0, m["y"] / 2, m["z"] / 2}, {0, 1, 0}, 2},
                  {"z", {0, 0, m["z"]}, {0, 0, 1}}};

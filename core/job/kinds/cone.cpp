@@ -15,11 +15,11 @@ const RegisterKind cone_registered(
                             measure_field("height", 20, "height", "along z")}),
      .make =
          [](const Values& values) {
-             const ShapeValues m("cone", values);
-             return cone_shape({m["bottom"], m["top"], m["height"], m.facets()});
+             const KindValues m(*find_shape("cone"), values);
+             return cone_shape({m["bottom"], m["top"], m["height"], facets_of(m)});
          },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("cone", values);
+         const KindValues m(*find_shape("cone"), values);
          return {{"bottom", {m["bottom"] / 2, 0, 0}, {1, 0, 0}, 2},
                  {"top", {0, m["top"] / 2, m["height"]}, {0, 1, 0}, 2},
                  {"height", {0, 0, m["height"]}, {0, 0, 1}}};

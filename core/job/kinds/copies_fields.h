@@ -1,6 +1,6 @@
 #pragma once
 
-#include "core/job/kinds/kind.h"
+#include "core/job/kinds/kind_values.h"
 
 namespace anvil {
 
@@ -21,19 +21,5 @@ inline Field number_of_copies(const std::string& name, int usual, const std::str
             .least = 1,
             .most = most_copies};
 }
-
-/// Reads the values of one way to copy.
-class CopiesValues {
-  public:
-    CopiesValues(std::string_view kind, const Values& values) : kind_(*find_copies(kind)), values_(values) {}
-    double operator[](const char* field) const { return value_of<double>(kind_, values_, field); }
-    int count(const char* field) const { return static_cast<int>(value_of<std::int64_t>(kind_, values_, field)); }
-    bool is(const char* field) const { return value_of<bool>(kind_, values_, field); }
-    const std::string& word(const char* field) const { return value_of<std::string>(kind_, values_, field); }
-
-  private:
-    const Kind& kind_;
-    const Values& values_;
-};
 
 }  // namespace anvil

@@ -14,11 +14,11 @@ const RegisterKind cylinder_registered({.word = "cylinder",
                                                                measure_field("height", 20, "height", "along z")}),
                                         .make =
                                             [](const Values& values) {
-                                                const ShapeValues m("cylinder", values);
-                                                return cylinder_shape({m["diameter"], m["height"], m.facets()});
+                                                const KindValues m(*find_shape("cylinder"), values);
+                                                return cylinder_shape({m["diameter"], m["height"], facets_of(m)});
                                             },
                                         .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-                                            const ShapeValues m("cylinder", values);
+                                            const KindValues m(*find_shape("cylinder"), values);
                                             return {{"diameter", {m["diameter"] / 2, 0, m["height"] / 2}, {1, 0, 0}, 2},
                                                     {"height", {0, 0, m["height"]}, {0, 0, 1}}};
                                         }});

@@ -9,7 +9,7 @@ namespace {
 constexpr const char* axes[] = {"x", "y", "z"};
 
 Result<std::vector<Transform>> places_in_rows(const Values& values, const Copied&, Progress&) {
-    const CopiesValues v("rows", values);
+    const KindValues v(*find_copies("rows"), values);
     std::array<int, 3> count{};
     Vec3 step;
     for (int k = 0; k < 3; ++k) {

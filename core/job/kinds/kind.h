@@ -61,9 +61,8 @@ enum class KindClass {
 
 /// What copies are made of.
 struct Copied {
-    const Mesh* operand = nullptr;  ///< where the first one stands
-    const Mesh* body = nullptr;     ///< that it acts on, where the kind needs that
-    Vec3 foot;                      ///< where the operand's own origin lies
+    const Mesh* body = nullptr;  ///< that it acts on, where the kind needs that
+    Vec3 foot;                   ///< where the operand's own origin lies
 };
 
 /// What a treatment is given beside its body and its values.

@@ -6,7 +6,7 @@ namespace anvil {
 namespace {
 
 Result<std::vector<Transform>> places_mirrored(const Values& values, const Copied&, Progress&) {
-    const CopiesValues v("mirrored", values);
+    const KindValues v(*find_copies("mirrored"), values);
     const int axis = v.word("across") == "x" ? 0 : v.word("across") == "y" ? 1 : 2;
     Transform mirror = Transform::Identity();
     mirror.linear()(axis, axis) = -1;

@@ -21,11 +21,11 @@ const RegisterKind prism_registered(
                 measure_field("height", 20, "height", "along z")},
      .make =
          [](const Values& values) {
-             const ShapeValues m("prism", values);
+             const KindValues m(*find_shape("prism"), values);
              return prism_shape({m.count("sides"), m["across"], m.word("over") == "corners", m["height"]});
          },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("prism", values);
+         const KindValues m(*find_shape("prism"), values);
          return {{"across", {0, -m["across"] / 2, m["height"] / 2}, {0, -1, 0}, 2},
                  {"height", {0, 0, m["height"]}, {0, 0, 1}}};
      }});

@@ -31,14 +31,14 @@ const RegisterKind profile_registered(
                  .says = "what the loops go round an odd number of times, or any number of times",
                  .choices = {"even-odd", "non-zero"}}},
      .make = [](const Values& values) -> Result<Solid> {
-         const ShapeValues m("profile", values);
+         const KindValues m(*find_shape("profile"), values);
          auto outline = outline_from_text(m.word("outline"));
          if (!outline) return outline.error();
          return profile_shape({std::move(*outline), m["height"], m["scale"],
                                m.word("rule") == "non-zero" ? FillRule::non_zero : FillRule::even_odd});
      },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("profile", values);
+         const KindValues m(*find_shape("profile"), values);
          const auto outline = outline_from_text(m.word("outline"));
          if (!outline || outline->empty()) return {};
          const Point2& p = outline->front().front();

@@ -18,7 +18,7 @@ Transform turn(int axis, const Vec3& centre, const Point2& c) {
 }
 
 Result<std::vector<Transform>> places_round(const Values& values, const Copied& of, Progress&) {
-    const CopiesValues v("round", values);
+    const KindValues v(*find_copies("round"), values);
     const int count = v.count("count"), axis = v.word("axis") == "x" ? 0 : v.word("axis") == "y" ? 1 : 2;
     const double angle = v["angle"];
     const Vec3 centre{v["centre_x"], v["centre_y"], v["centre_z"]};

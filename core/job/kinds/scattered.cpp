@@ -14,7 +14,7 @@ Transform upright(const Vec3& n) {
 }
 
 Result<std::vector<Transform>> places_scattered(const Values& values, const Copied& of, Progress& progress) {
-    const CopiesValues v("scattered", values);
+    const KindValues v(*find_copies("scattered"), values);
     if (v["size_most"] < v["size_least"])
         return Error{ErrorCode::out_of_range, "the largest size is below the smallest one", ""};
     const auto seed = static_cast<std::uint64_t>(v.count("seed"));

@@ -1,10 +1,10 @@
 #pragma once
 
-#include "core/job/kinds/kind.h"
+#include "core/job/kinds/kind_values.h"
 
 namespace anvil {
 
-/// ShapeValues of a shape: what is smaller is dust, what is larger is no part.
+/// Measures of a shape: what is smaller is dust, what is larger is no part.
 inline constexpr double least_measure = 0.001, most_measure = 1e6;  // mm
 
 inline Field measure_field(const char* name, double usual, const char* label, const char* says,
@@ -39,23 +39,10 @@ inline std::vector<Field> with_facets(std::vector<Field> fields) {
     return fields;
 }
 
-/// Reads the values of one shape.
-class ShapeValues {
-  public:
-    ShapeValues(std::string_view shape, const Values& values) : kind_(*find_shape(shape)), values_(values) {}
-    double operator[](const char* field) const { return value_of<double>(kind_, values_, field); }
-    int count(const char* field) const { return static_cast<int>(value_of<std::int64_t>(kind_, values_, field)); }
-    bool is(const char* field) const { return value_of<bool>(kind_, values_, field); }
-    const std::string& word(const char* field) const { return value_of<std::string>(kind_, values_, field); }
-    Facets facets() const {
-        // One or two faces go round nothing.
-        const int around = count("around");
-        return {(*this)["chord"], around == 0 ? 0 : std::max(3, around)};
-    }
-
-  private:
-    const Kind& kind_;
-    const Values& values_;
-};
+inline Facets facets_of(const KindValues& values) {
+    // One or two faces go round nothing.
+    const int around = values.count("around");
+    return {values["chord"], around == 0 ? 0 : std::max(3, around)};
+}
 
 }  // namespace anvil

@@ -12,11 +12,11 @@ const RegisterKind sphere_registered({.word = "sphere",
                                       .fields = with_facets({measure_field("diameter", 20, "diameter", "of the ball")}),
                                       .make =
                                           [](const Values& values) {
-                                              const ShapeValues m("sphere", values);
-                                              return sphere_shape({m["diameter"], m.facets()});
+                                              const KindValues m(*find_shape("sphere"), values);
+                                              return sphere_shape({m["diameter"], facets_of(m)});
                                           },
                                       .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-                                          const ShapeValues m("sphere", values);
+                                          const KindValues m(*find_shape("sphere"), values);
                                           return {{"diameter", {0, 0, m["diameter"]}, {0, 0, 1}}};
                                       }});
 

@@ -16,11 +16,11 @@ const RegisterKind star_registered(
                 measure_field("height", 10, "height", "along z")},
      .make =
          [](const Values& values) {
-             const ShapeValues m("star", values);
+             const KindValues m(*find_shape("star"), values);
              return star_shape({m.count("points"), m["outer"], m["inner"], m["height"]});
          },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("star", values);
+         const KindValues m(*find_shape("star"), values);
          return {{"outer", {0, m["outer"] / 2, m["height"] / 2}, {0, 1, 0}, 2},
                  {"height", {0, 0, m["height"]}, {0, 0, 1}}};
      }});

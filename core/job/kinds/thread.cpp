@@ -40,7 +40,7 @@ Field only_if(Field field, const char* other, const char* value) {
 }
 
 Result<Solid> make_thread(const Values& values) {
-    const ShapeValues m("thread", values);
+    const KindValues m(*find_shape("thread"), values);
     ThreadMeasures t{.diameter = m["diameter"],
                      .pitch = m["pitch"],
                      .length = m["length"],
@@ -50,7 +50,7 @@ Result<Solid> make_thread(const Values& values) {
                      .cutter = m.is("cutter"),
                      .around = m["around_it"],
                      .chamfered = m.is("chamfers"),
-                     .facets = m.facets()};
+                     .facets = facets_of(m)};
     for (const CoarseThread& size : coarse)
         if (m.word("size") == size.name) {
             t.diameter = size.diameter;
@@ -103,7 +103,7 @@ const RegisterKind thread_registered(
                               0))}),
      .make = make_thread,
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("thread", values);
+         const KindValues m(*find_shape("thread"), values);
          return {{"length", {0, 0, m["length"]}, {0, 0, 1}}};
      }});
 

@@ -14,11 +14,11 @@ const RegisterKind torus_registered(
                             measure_field("tube", 8, "tube diameter", "of the round that runs along it")}),
      .make =
          [](const Values& values) {
-             const ShapeValues m("torus", values);
-             return torus_shape({m["ring"], m["tube"], m.facets()});
+             const KindValues m(*find_shape("torus"), values);
+             return torus_shape({m["ring"], m["tube"], facets_of(m)});
          },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("torus", values);
+         const KindValues m(*find_shape("torus"), values);
          return {{"ring", {m["ring"] / 2, 0, m["tube"]}, {1, 0, 0}, 2},
                  {"tube", {0, m["ring"] / 2, m["tube"]}, {0, 0, 1}}};
      }});

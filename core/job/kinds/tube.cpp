@@ -15,11 +15,11 @@ const RegisterKind tube_registered({.word = "tube",
                                                            measure_field("height", 20, "height", "along z")}),
                                     .make =
                                         [](const Values& values) {
-                                            const ShapeValues m("tube", values);
-                                            return tube_shape({m["outer"], m["inner"], m["height"], m.facets()});
+                                            const KindValues m(*find_shape("tube"), values);
+                                            return tube_shape({m["outer"], m["inner"], m["height"], facets_of(m)});
                                         },
                                     .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-                                        const ShapeValues m("tube", values);
+                                        const KindValues m(*find_shape("tube"), values);
                                         return {{"outer", {m["outer"] / 2, 0, m["height"] / 2}, {1, 0, 0}, 2},
                                                 {"inner", {0, m["inner"] / 2, m["height"]}, {0, 1, 0}, 2},
                                                 {"height", {-m["outer"] / 2, 0, m["height"]}, {0, 0, 1}}};

@@ -15,11 +15,11 @@ const RegisterKind wedge_registered(
                 measure_field("top", 0, "flat on top", "how long it is on top; 0: it ends in an edge", 0)},
      .make =
          [](const Values& values) {
-             const ShapeValues m("wedge", values);
+             const KindValues m(*find_shape("wedge"), values);
              return wedge_shape({{m["x"], m["y"], m["z"]}, m["top"]});
          },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
-         const ShapeValues m("wedge", values);
+         const KindValues m(*find_shape("wedge"), values);
          return {{"x", {-m["x"] / 2, 0, 0}, {-1, 0, 0}, 2},
                  {"y", {0, m["y"] / 2, 0}, {0, 1, 0}, 2},
                  {"z", {m["x"] / 2, 0, m["z"]}, {0, 0, 1}}};
