@@ -97,6 +97,8 @@ class Window : public QMainWindow {
     void fill_find_box();
     void refresh_actions();
     void refresh_title();
+    void add_kind_action(const QString& prefix, const Kind& kind, const QString& icon_name, const QString& tip,
+                         std::function<void(const std::string&)> run);
     void make_treat_actions();
     void make_shape_actions();
     void make_copies_actions();

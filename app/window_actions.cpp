@@ -47,7 +47,7 @@ void Window::make_actions() {
     for (const Operation operation : all_operations) {
         const OperationWords words = words_of(operation);
         const QString name = word_of(operation);
-        add_action(name, words.name.at(0).toUpper() + words.name.mid(1), name, {},
+        add_action(name, capitalised(words.name), name, {},
                    tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()),
                    [this, operation] { apply_operation(operation); });
     }
@@ -125,8 +125,8 @@ void Window::make_mend_actions() {
     by_hand->setCheckable(true);
     for (const Repair repair : plan) {
         const RepairWords words = words_of(repair);
-        add_action("mend-" + QString::fromUtf8(word(repair).data()), words.name.at(0).toUpper() + words.name.mid(1), {},
-                   {}, words.does, [mend, repair] { mend({repair}); });
+        add_action("mend-" + QString::fromUtf8(word(repair).data()), capitalised(words.name), {}, {}, words.does,
+                   [mend, repair] { mend({repair}); });
     }
     add_action("report", tr("Save a report"), "report", {},
                tr("Findings and repairs of what the ledger lists, as a page (HTML) or as JSON"), [this] {
@@ -140,42 +140,39 @@ void Window::make_mend_actions() {
     make_treat_actions();
 }
 
+/// The tool of a kind: called and told as that says.
+void Window::add_kind_action(const QString& prefix, const Kind& kind, const QString& icon_name, const QString& tip,
+                             std::function<void(const std::string&)> run) {
+    QAction* a = add_action(prefix + QString::fromStdString(kind.word), capitalised(kind.name), icon_name, {}, tip,
+                            [word = kind.word, run = std::move(run)] { run(word); });
+    a->setStatusTip(uncapitalised(QString::fromStdString(kind.says)));
+}
+
 /// Steps that change a body by themselves, as their kinds say; those that mend have tools of their own.
 void Window::make_treat_actions() {
-    for (const Kind* kind : all_kinds()) {
-        if (kind->of != KindClass::treat || kind->wants_selection() || !kind->panel.empty()) continue;
-        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name),
-                      says = QString::fromStdString(kind->says);
-        add_action("treat-" + word, name.at(0).toUpper() + name.mid(1), word, {}, says, [this, word] {
-            treat(word.toStdString());
-        })->setStatusTip(says.at(0).toLower() + says.mid(1));
-    }
+    for (const Kind* kind : all_kinds())
+        if (kind->of == KindClass::treat && !kind->wants_selection() && kind->panel.empty())
+            add_kind_action("treat-", *kind, QString::fromStdString(kind->word), QString::fromStdString(kind->says),
+                            [this](const std::string& word) { treat(word); });
 }
 
 /// Every shape, as its kind says.
 void Window::make_shape_actions() {
     add_action("shapes", tr("Shapes"), "shapes", {}, tr("Open the drawer of shapes"),
                [this] { route_->station_button(tr("Shapes"))->click(); });
-    for (const Kind* kind : all_shapes()) {
-        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name),
-                      says = QString::fromStdString(kind->says);
-        add_action("shape-" + word, name.at(0).toUpper() + name.mid(1), "shape-" + word, {},
-                   tr("%1; it comes in under the pointer, or in the middle of the view").arg(says),
-                   [this, word] { add_shape(word.toStdString()); })
-            ->setStatusTip(says.at(0).toLower() + says.mid(1));
-    }
+    for (const Kind* kind : all_shapes())
+        add_kind_action("shape-", *kind, "shape-" + QString::fromStdString(kind->word),
+                        tr("%1; it comes in under the pointer, or in the middle of the view")
+                            .arg(QString::fromStdString(kind->says)),
+                        [this](const std::string& word) { add_shape(word); });
 }
 
 /// Every way to copy an operand, as its kind says.
 void Window::make_copies_actions() {
-    for (const Kind* kind : all_copies()) {
-        const QString word = QString::fromStdString(kind->word), name = QString::fromStdString(kind->name),
-                      says = QString::fromStdString(kind->says);
-        add_action("copies-" + word, name.at(0).toUpper() + name.mid(1), "copies", {},
-                   tr("Of the selected step's part: %1").arg(says.at(0).toLower() + says.mid(1)),
-                   [this, word] { step_panel_->copies()->copy(word.toStdString()); })
-            ->setStatusTip(says.at(0).toLower() + says.mid(1));
-    }
+    for (const Kind* kind : all_copies())
+        add_kind_action("copies-", *kind, "copies",
+                        tr("Of the selected step's part: %1").arg(uncapitalised(QString::fromStdString(kind->says))),
+                        [this](const std::string& word) { step_panel_->copies()->copy(word); });
 }
 
 /// Where parts stand.

@@ -176,26 +176,34 @@ void Window::fill_find_box() {
                                                      {"demo", tr("an example job")},
                                                      {"demo-scan", tr("an example with every kind of defect")}};
     for (const auto& [name, words] : found) find_box_->add(actions_.at(name), words);
-    for (const Kind* kind : all_kinds())
-        if (const auto action = actions_.find("treat-" + QString::fromStdString(kind->word)); action != actions_.end())
-            find_box_->add(action->second, QString::fromStdString(kind->says).toLower());
-    const std::pair<const char*, QString> shapes[] = {
-        {"box", tr("cube, cuboid, block, rounded")},    {"cylinder", tr("drill, bore, hole, rod, peg, disc")},
-        {"cone", tr("frustum, countersink, taper")},    {"sphere", tr("ball, dome")},
-        {"torus", tr("ring, donut, O-ring groove")},    {"tube", tr("pipe, bushing, sleeve, washer")},
-        {"prism", tr("hexagon, nut pocket, polygon")},  {"star", tr("star, spline, knob")},
-        {"wedge", tr("ramp, slope, triangle, gusset")}, {"thread", tr("screw, bolt, nut, tap, die, metric")},
-                                                      {"profile", tr("extrude, sketch, polygon, section, points")}};
-    const std::pair<const char*, QString> copies[] = {{"rows", tr("array, pattern, grid, repeat, linear")},
-                                                      {"round", tr("array, circular pattern, bolt circle, repeat")},
-                                                      {"mirrored", tr("symmetry, second one, other side")},
-                                                      {"scattered", tr("random, spread over the surface")}};
-    for (const auto& [word, words] : copies)
-        if (const auto at = actions_.find(QString("copies-") + word); at != actions_.end())
-            find_box_->add(at->second, words);
-    for (const auto& [word, words] : shapes)
-        if (const auto at = actions_.find(QString("shape-") + word); at != actions_.end())
-            find_box_->add(at->second, words);
+    const std::map<QString, QString> of_kinds{{"shape-box", tr("cube, cuboid, block, rounded")},
+                                              {"shape-cylinder", tr("drill, bore, hole, rod, peg, disc")},
+                                              {"shape-cone", tr("frustum, countersink, taper")},
+                                              {"shape-sphere", tr("ball, dome")},
+                                              {"shape-torus", tr("ring, donut, O-ring groove")},
+                                              {"shape-tube", tr("pipe, bushing, sleeve, washer")},
+                                              {"shape-prism", tr("hexagon, nut pocket, polygon")},
+                                              {"shape-star", tr("star, spline, knob")},
+                                              {"shape-wedge", tr("ramp, slope, triangle, gusset")},
+                                              {"shape-thread", tr("screw, bolt, nut, tap, die, metric")},
+                                              {"shape-profile", tr("extrude, sketch, polygon, section, points")},
+                                              {"copies-rows", tr("array, pattern, grid, repeat, linear")},
+                                              {"copies-round", tr("array, circular pattern, bolt circle, repeat")},
+                                              {"copies-mirrored", tr("symmetry, second one, other side")},
+                                              {"copies-scattered", tr("random, spread over the surface")}};
+    auto add_kinds = [&](const QString& prefix, const std::vector<const Kind*>& kinds) {
+        for (const Kind* kind : kinds) {
+            const auto action = actions_.find(prefix + QString::fromStdString(kind->word));
+            if (action == actions_.end()) continue;
+            // One that no words were found for is found by what it says.
+            const auto words = of_kinds.find(action->first);
+            find_box_->add(action->second,
+                           words != of_kinds.end() ? words->second : QString::fromStdString(kind->says).toLower());
+        }
+    };
+    add_kinds("treat-", all_kinds());
+    add_kinds("copies-", all_copies());
+    add_kinds("shape-", all_shapes());
 }
 
 }  // namespace anvil::app

@@ -10,6 +10,12 @@
 
 namespace anvil::app {
 
+/// With a capital, as a sentence or a label begins.
+inline QString capitalised(const QString& text) { return text.isEmpty() ? text : text.at(0).toUpper() + text.mid(1); }
+inline QString capitalised(const std::string& text) { return capitalised(QString::fromStdString(text)); }
+/// Without one, within a sentence.
+inline QString uncapitalised(const QString& text) { return text.isEmpty() ? text : text.at(0).toLower() + text.mid(1); }
+
 /// "1 shell", "2 shells".
 inline QString counted(std::size_t n, const QString& one, const QString& many) {
     return QString("%1 %2").arg(n).arg(n == 1 ? one : many);

@@ -1,7 +1,6 @@
 #include "app/panels/drawer.h"
 
 #include <QAction>
-#include <QFile>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>

@@ -11,6 +11,7 @@
 #include <QToolButton>
 
 #include "app/panels/parts_of_panels.h"
+#include "app/words.h"
 #include "core/io/mesh_file.h"
 #include "core/job/field_text.h"
 
@@ -20,11 +21,6 @@ namespace {
 constexpr std::size_t most_buttons = 4;  // more choices than this are a list
 
 }  // namespace
-
-QString capitalised(const std::string& text) {
-    const QString out = QString::fromStdString(text);
-    return out.isEmpty() ? out : out.at(0).toUpper() + out.mid(1);
-}
 
 FieldEditors::FieldEditors(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {}
 

@@ -50,7 +50,4 @@ class FieldEditors : public QWidget {
     std::map<std::string, Editor> editors_;
 };
 
-/// The first letter as a capital.
-QString capitalised(const std::string& text);
-
 }  // namespace anvil::app

@@ -6,6 +6,7 @@
 
 #include "app/panels/parts_of_panels.h"
 #include "app/panels/row_words.h"
+#include "app/words.h"
 
 namespace anvil::app {
 

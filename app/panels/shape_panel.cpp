@@ -4,6 +4,7 @@
 #include <QVBoxLayout>
 
 #include "app/panels/parts_of_panels.h"
+#include "app/words.h"
 
 namespace anvil::app {
 
@@ -65,7 +66,7 @@ void ShapePanel::reload_error() {
     if (shape() && outcome && outcome->evaluation)
         if (const auto at = outcome->evaluation->broken.find(row_.part); at != outcome->evaluation->broken.end())
             why = QString::fromStdString(at->second.sentence());
-    if (!why.isEmpty()) why = why.at(0).toUpper() + why.mid(1) + ".";
+    if (!why.isEmpty()) why = capitalised(why) + ".";
     error_->setText(why);
     error_->setVisible(!why.isEmpty());
 }

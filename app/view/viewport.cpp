@@ -237,8 +237,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (const Row* row = movable()) start_position_ = row->placement().position;
-    if (const int k = handle_under(press_); k >= 0) {
-        begin_handle(handles()[static_cast<std::size_t>(k)]);
+    if (const auto handle = handle_under(press_)) {
+        begin_handle(*handle);
         return;
     }
     const Hit hit = hit_under(press_);
@@ -414,9 +414,9 @@ void Viewport::update_hint(const QPointF& at) {
                "wheel to zoom."));
         return;
     }
-    if (const int k = handle_under(at); k >= 0) {
+    if (const auto handle = handle_under(at)) {
         setCursor(Qt::SizeAllCursor);
-        Q_EMIT hint(hint_of(handles()[static_cast<std::size_t>(k)]));
+        Q_EMIT hint(hint_of(*handle));
         return;
     }
     const std::string part = part_under(at);

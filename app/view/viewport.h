@@ -125,7 +125,7 @@ class Viewport : public QWidget {
     QString hint_of(const Handle& handle) const;
     void take_pick(const QPointF& at);
     void end_pick();
-    int handle_under(const QPointF& at) const;
+    std::optional<Handle> handle_under(const QPointF& at) const;
     void move_chosen(const Vec3& by);
     void draw_overlay(QPainter& painter) const;
     void draw_handles(QPainter& painter) const;

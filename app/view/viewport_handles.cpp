@@ -98,9 +98,9 @@ std::optional<QPointF> Viewport::rotate_handle(int axis) const {
     return std::nullopt;
 }
 
-int Viewport::handle_under(const QPointF& at) const {
+std::optional<Viewport::Handle> Viewport::handle_under(const QPointF& at) const {
     const std::vector<Handle> all = handles();
-    int best = -1;
+    const Handle* best = nullptr;
     double nearest = 9;
     for (std::size_t k = 0; k < all.size(); ++k) {
         double distance = HUGE_VAL;
@@ -118,10 +118,10 @@ int Viewport::handle_under(const QPointF& at) const {
         }
         if (distance < nearest) {
             nearest = distance;
-            best = static_cast<int>(k);
+            best = &all[k];
         }
     }
-    return best;
+    return best ? std::optional(*best) : std::nullopt;
 }
 
 void Viewport::begin_handle(const Handle& handle) {
