@@ -176,21 +176,23 @@ void Window::fill_find_box() {
                                                      {"demo", tr("an example job")},
                                                      {"demo-scan", tr("an example with every kind of defect")}};
     for (const auto& [name, words] : found) find_box_->add(actions_.at(name), words);
-    const std::map<QString, QString> of_kinds{{"shape-box", tr("cube, cuboid, block, rounded")},
-                                              {"shape-cylinder", tr("drill, bore, hole, rod, peg, disc")},
-                                              {"shape-cone", tr("frustum, countersink, taper")},
-                                              {"shape-sphere", tr("ball, dome")},
-                                              {"shape-torus", tr("ring, donut, O-ring groove")},
-                                              {"shape-tube", tr("pipe, bushing, sleeve, washer")},
-                                              {"shape-prism", tr("hexagon, nut pocket, polygon")},
-                                              {"shape-star", tr("star, spline, knob")},
-                                              {"shape-wedge", tr("ramp, slope, triangle, gusset")},
-                                              {"shape-thread", tr("screw, bolt, nut, tap, die, metric")},
-                                              {"shape-profile", tr("extrude, sketch, polygon, section, points")},
-                                              {"copies-rows", tr("array, pattern, grid, repeat, linear")},
-                                              {"copies-round", tr("array, circular pattern, bolt circle, repeat")},
-                                              {"copies-mirrored", tr("symmetry, second one, other side")},
-                                              {"copies-scattered", tr("random, spread over the surface")}};
+    const std::map<QString, QString> of_kinds{
+        {"shape-box", tr("cube, cuboid, block, rounded")},
+        {"shape-cylinder", tr("drill, bore, hole, rod, peg, disc")},
+        {"shape-cone", tr("frustum, countersink, taper")},
+        {"shape-sphere", tr("ball, dome")},
+        {"shape-torus", tr("ring, donut, O-ring groove")},
+        {"shape-tube", tr("pipe, bushing, sleeve, washer")},
+        {"shape-prism", tr("hexagon, nut pocket, polygon")},
+        {"shape-star", tr("star, spline, knob")},
+        {"shape-wedge", tr("ramp, slope, triangle, gusset")},
+        {"shape-thread", tr("screw, bolt, nut, tap, die, metric")},
+        {"shape-profile", tr("extrude, sketch, polygon, section, points, SVG, drawing, logo")},
+        {"shape-text", tr("letters, engrave, label, emboss, serial number, write")},
+        {"copies-rows", tr("array, pattern, grid, repeat, linear")},
+        {"copies-round", tr("array, circular pattern, bolt circle, repeat")},
+        {"copies-mirrored", tr("symmetry, second one, other side")},
+        {"copies-scattered", tr("random, spread over the surface")}};
     auto add_kinds = [&](const QString& prefix, const std::vector<const Kind*>& kinds) {
         for (const Kind* kind : kinds) {
             const auto action = actions_.find(prefix + QString::fromStdString(kind->word));

@@ -60,7 +60,8 @@ Status evaluated(const Job& job, const SettleOptions& settle, const std::string&
                            : evaluation->first_error ? &*evaluation->first_error
                                                      : nullptr) {
         Error error = *why;
-        error.place = error.place == about ? about : about + (error.place.empty() ? "" : ", " + error.place);
+        if (error.place != about && !error.place.starts_with(about + ", "))
+            error.place = about + (error.place.empty() ? "" : ", " + error.place);
         return fail(error);
     }
     Combined combined = *evaluation->combined;

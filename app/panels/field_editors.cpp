@@ -7,6 +7,7 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QToolButton>
 
@@ -122,7 +123,10 @@ FieldEditors::Editor FieldEditors::editor_of(const Field& field) {
             return {label,
                     [label, &field](const Value& v) { label->setText(QString::fromStdString(text_of(field, v))); }};
         }
-        default: return field.files.empty() ? typed(field) : from_file(field);
+        default:
+            if (field.is_long) return written(field);
+            if (field.suggestions) return suggested(field);
+            return field.files.empty() ? typed(field) : from_file(field);
     }
 }
 
@@ -146,6 +150,39 @@ FieldEditors::Editor FieldEditors::typed(const Field& field) {
                 edit->setCursorPosition(0);
                 mark_wrong(*edit, false);
             }};
+}
+
+/// Lines of text, taken while they are typed: what is typed in one go is one change.
+FieldEditors::Editor FieldEditors::written(const Field& field) {
+    auto* edit = new QPlainTextEdit;
+    edit->setTabChangesFocus(true);
+    edit->setFixedHeight(edit->fontMetrics().lineSpacing() * 3 + 10);
+    connect(edit, &QPlainTextEdit::textChanged, this, [this, edit, &field] {
+        if (!kind_ || !edit->hasFocus()) return;
+        if (const Value value = edit->toPlainText().toStdString(); value != value_of_field(field))
+            Q_EMIT set(field, value);
+    });
+    return {edit, [edit](const Value& v) {
+                const QString text = QString::fromStdString(std::get<std::string>(v));
+                if (edit->toPlainText() == text) return;  // what is being typed keeps its cursor
+                const QSignalBlocker quiet(edit);
+                edit->setPlainText(text);
+            }};
+}
+
+/// A list to choose from, which takes other words, too.
+FieldEditors::Editor FieldEditors::suggested(const Field& field) {
+    auto* list = new QComboBox;
+    list->setEditable(true);
+    list->setInsertPolicy(QComboBox::NoInsert);
+    list->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    for (const std::string& name : field.suggestions()) list->addItem(QString::fromStdString(name));
+    auto take = [this, list, &field] {
+        if (kind_) commit(field, list->currentText().trimmed().toStdString());
+    };
+    connect(list, &QComboBox::activated, this, take);
+    connect(list->lineEdit(), &QLineEdit::editingFinished, this, take);
+    return {list, [list](const Value& v) { list->setCurrentText(QString::fromStdString(std::get<std::string>(v))); }};
 }
 
 /// How many elements, and a button to select others.

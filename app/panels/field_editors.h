@@ -35,6 +35,8 @@ class FieldEditors : public QWidget {
     };
     void build(const Kind* kind);
     Editor editor_of(const Field& field);
+    Editor written(const Field& field);
+    Editor suggested(const Field& field);
     Editor typed(const Field& field);
     Editor chosen(const Field& field);
     Editor selected(const Field& field);

@@ -29,7 +29,8 @@ ShapePanel::ShapePanel(JobController& controller, QWidget* parent) : QWidget(par
             values = FieldEditors::with(std::move(values), field, value);
         });
         const QString name = QString::fromStdString(job.find_part(row_.part)->name);
-        controller_.change(std::move(job), tr("%1: %2").arg(name, QString::fromStdString(field.label)));
+        controller_.change(std::move(job), tr("%1: %2").arg(name, QString::fromStdString(field.label)),
+                           field.is_long ? QString::fromStdString(row_.part + ":" + field.name) : QString());
     });
     connect(&controller_, &JobController::job_changed, this, &ShapePanel::reload);
     connect(&controller_, &JobController::evaluated, this, &ShapePanel::reload_error);

@@ -4,6 +4,7 @@
 #include <CGAL/Triangulation_face_base_with_info_2.h>
 #include <CGAL/Triangulation_vertex_base_with_info_2.h>
 
+#include <algorithm>
 #include <map>
 #include <vector>
 
@@ -35,6 +36,24 @@ int winding(const Outline& outline, double u, double v) {
     return out;
 }
 
+/// Whether a drawing fills a point.
+bool is_filled(const Drawing& drawing, double u, double v) {
+    return std::ranges::any_of(drawing, [&](const FilledLoops& part) {
+        const int n = winding(part.loops, u, v);
+        return part.rule == FillRule::even_odd ? n % 2 != 0 : n != 0;
+    });
+}
+
+/// Constrains edges along lines u = `cuts`, across all of the triangulation.
+void cut_along(Triangulation& t, std::span<const double> cuts) {
+    double least = 0, most = 0;
+    for (auto v = t.finite_vertices_begin(); v != t.finite_vertices_end(); ++v) {
+        least = std::min(least, v->point().y());
+        most = std::max(most, v->point().y());
+    }
+    for (const double u : cuts) t.insert_constraint(Kernel::Point_2{u, least - 1}, Kernel::Point_2{u, most + 1});
+}
+
 /// Faces that no part of a loop parts; they are marked with the number of their region.
 std::vector<Triangulation::Face_handle> region_from(Triangulation::Face_handle first, int number) {
     std::vector<Triangulation::Face_handle> region{first};
@@ -52,16 +71,18 @@ std::vector<Triangulation::Face_handle> region_from(Triangulation::Face_handle f
 
 }  // namespace
 
-FilledOutline filled(const Outline& outline, FillRule rule) {
+FilledOutline filled(const Drawing& drawing, std::span<const double> cuts) {
     Triangulation t;
-    for (const auto& loop : outline) {
-        std::vector<Triangulation::Vertex_handle> at;
-        for (const Point2& p : loop) at.push_back(t.insert({p.u, p.v}));
-        for (std::size_t k = 0; k < at.size(); ++k)
-            if (const auto a = at[k], b = at[(k + 1) % at.size()]; a != b) t.insert_constraint(a, b);
-    }
+    for (const FilledLoops& part : drawing)
+        for (const auto& loop : part.loops) {
+            std::vector<Triangulation::Vertex_handle> at;
+            for (const Point2& p : loop) at.push_back(t.insert({p.u, p.v}));
+            for (std::size_t k = 0; k < at.size(); ++k)
+                if (const auto a = at[k], b = at[(k + 1) % at.size()]; a != b) t.insert_constraint(a, b);
+        }
     FilledOutline out;
     if (t.dimension() < 2) return out;
+    cut_along(t, cuts);
     for (auto f = t.all_faces_begin(); f != t.all_faces_end(); ++f) f->info() = -1;
     constexpr std::uint32_t none = ~0u;
     for (auto v = t.finite_vertices_begin(); v != t.finite_vertices_end(); ++v) v->info() = none;
@@ -83,8 +104,7 @@ FilledOutline filled(const Outline& outline, FillRule rule) {
         }
         if (outside || area == 0) continue;
         const auto middle = CGAL::centroid(t.triangle(largest));
-        const int n = winding(outline, middle.x(), middle.y());
-        if (rule == FillRule::even_odd ? n % 2 == 0 : n == 0) continue;
+        if (!is_filled(drawing, middle.x(), middle.y())) continue;
         for (const auto face : region) {
             std::array<std::uint32_t, 3> triangle;
             for (std::size_t k = 0; k < 3; ++k) {

@@ -11,7 +11,7 @@ namespace {
 constexpr std::size_t most_points = 20'000;
 
 std::string_view trimmed(std::string_view text) {
-    constexpr std::string_view blank = " \t\r,;";
+    constexpr std::string_view blank = " \t\r\n,;";
     const std::size_t from = text.find_first_not_of(blank);
     if (from == std::string_view::npos) return {};
     return text.substr(from, text.find_last_not_of(blank) - from + 1);
@@ -65,6 +65,15 @@ Result<Outline> outline_from_text(std::string_view text) {
     }
     if (auto ended = end_loop(); !ended) return ended.error();
     return out;
+}
+
+Result<Drawing> drawing_from(std::string_view text, FillRule rule_of_points, double chord) {
+    if (const std::string_view start = trimmed(text.substr(0, 4096));
+        start.starts_with('<') || start.starts_with("\xef\xbb\xbf<"))
+        return drawing_from_svg(text, chord);
+    auto outline = outline_from_text(text);
+    if (!outline) return outline.error();
+    return Drawing{{std::move(*outline), rule_of_points}};
 }
 
 }  // namespace anvil

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -15,18 +16,37 @@ using Outline = std::vector<std::vector<Point2>>;
 /// "fill-rule").
 enum class FillRule { even_odd, non_zero };
 
+/// Loops that are filled together. Of several such, all that any of them fills.
+struct FilledLoops {
+    Outline loops;
+    FillRule rule = FillRule::even_odd;
+};
+using Drawing = std::vector<FilledLoops>;
+
 /// Reads loops from text: a point "x y" a line, in mm, also with a comma; an empty line ends a loop; what follows a #
 /// is left out. Fails: bad_number, bad_count, with the line.
 Result<Outline> outline_from_text(std::string_view text);
 
-/// What an outline encloses, cut into triangles, counter-clockwise, that meet at whole edges. Loops may cross
-/// themselves and each other, run along each other, and touch. Empty where they enclose nothing.
+/// Reads what an SVG file fills: its paths, rectangles, circles, ellipses and polygons, by their own rules and
+/// transformations, in mm (a pixel is 1/96 inch, CSS), y upwards from the lower edge of the page. Curves are cut into
+/// straight stretches that leave them by no more than `chord` mm. Fails: bad_syntax, bad_number, bad_count, with the
+/// element. Method: SVG 1.1 (second edition), chapters 7 (units, transform), 8 (paths, appendix F.6 for arcs), 9, 11.3.
+Result<Drawing> drawing_from_svg(std::string_view text, double chord);
+
+/// A drawing of an SVG file, or of points where the text is no such file.
+Result<Drawing> drawing_from(std::string_view text, FillRule rule_of_points, double chord);
+
+/// What a drawing fills, cut into triangles, counter-clockwise, that meet at whole edges. Loops may cross themselves
+/// and each other, run along each other, and touch. Empty where they enclose nothing.
 struct FilledOutline {
     std::vector<Point2> points;
     std::vector<std::array<std::uint32_t, 3>> triangles;
 };
 /// By a constrained triangulation of the loops (CGAL's), whose triangles are told inside or outside by how often the
-/// loops go round them.
-FilledOutline filled(const Outline& outline, FillRule rule);
+/// loops go round them. `cuts`: no triangle goes across a line u = that.
+FilledOutline filled(const Drawing& drawing, std::span<const double> cuts = {});
+
+/// A filled outline pushed from z = 0 to a height. Sides: 0 below, 1 on top, 2 round it.
+Solid pushed(const FilledOutline& fill, double height);
 
 }  // namespace anvil

@@ -5,13 +5,11 @@
 
 namespace anvil {
 
-Result<Solid> profile_shape(const ProfileMeasures& m) {
-    const FilledOutline fill = filled(m.outline, m.rule);
-    if (fill.triangles.empty()) return Error{ErrorCode::out_of_range, "the outline encloses nothing", ""};
+Solid pushed(const FilledOutline& fill, double height) {
     Solid out;
     const auto n = static_cast<std::uint32_t>(fill.points.size());
-    for (const double z : {0.0, m.height})
-        for (const Point2& p : fill.points) out.mesh.points.push_back({p.u * m.scale, p.v * m.scale, z});
+    for (const double z : {0.0, height})
+        for (const Point2& p : fill.points) out.mesh.points.push_back({p.u, p.v, z});
     auto add = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c, std::uint32_t side) {
         out.mesh.faces.push_back({VertexId(a), VertexId(b), VertexId(c)});
         out.side.push_back(side);
@@ -29,6 +27,13 @@ Result<Solid> profile_shape(const ProfileMeasures& m) {
         add(a, n + b, n + a, 2);
     }
     return out;
+}
+
+Result<Solid> profile_shape(const ProfileMeasures& m) {
+    FilledOutline fill = filled(m.drawing);
+    if (fill.triangles.empty()) return Error{ErrorCode::out_of_range, "the outline encloses nothing", ""};
+    for (Point2& p : fill.points) p = {p.u * m.scale, p.v * m.scale};
+    return pushed(fill, m.height);
 }
 
 }  // namespace anvil

@@ -78,15 +78,33 @@ struct WedgeMeasures {
 };
 Result<Solid> wedge_shape(const WedgeMeasures& measures);
 
-/// What an outline encloses, in the plane z = 0 as it lies there, pushed along z. Where it touches itself in a point,
+/// What a drawing fills, in the plane z = 0 as it lies there, pushed along z. Where it touches itself in a point,
 /// edges of the solid have four faces. Sides: 0 below, 1 on top, 2 round it.
 struct ProfileMeasures {
-    Outline outline;
+    Drawing drawing;
     double height = 10;
-    double scale = 1;  ///< of the outline
-    FillRule rule = FillRule::even_odd;
+    double scale = 1;  ///< of the drawing
 };
 Result<Solid> profile_shape(const ProfileMeasures& measures);
+
+/// Lines of text, letters by their capitals' height, the first line's letters standing on y = 0, read along x and
+/// pushed along z. Round a cylinder: the text stands upright along z on the outside of it, its middle looking along
+/// -y, and is pushed away from the axis. Right-to-left and composed scripts as they are written. Fails: out_of_range
+/// where the font is not installed or lacks a letter, where nothing of it has an outline, or where it is longer than
+/// the way round. Sides: 0 below, 1 on top, 2 round it.
+struct TextMeasures {
+    std::string text;    ///< UTF-8; a line feed begins another line
+    std::string font{};  ///< a family that is installed; empty: the one that comes with the program
+    bool bold = false;
+    double size = 10;    ///< mm that capitals are high
+    double height = 2;   ///< mm that it is pushed
+    double spacing = 0;  ///< mm between letters, more than the font gives
+    double lines = 1;    ///< from line to line, as a factor of what the font gives
+    enum class Align { left, centre, right } align = Align::left;
+    double around = 0;  ///< mm, the diameter of a cylinder that it is curved round; 0: straight
+    double chord = 0.02;
+};
+Result<Solid> text_shape(const TextMeasures& measures);
 
 /// A screw thread along z with the basic profile of ISO 68-1: flanks at 60 degrees, an eighth of the pitch flat at the
 /// major diameter, a quarter at the minor one. Sides: 0 below, 1 the thread, 2 on top, 3 outside of a sleeve.

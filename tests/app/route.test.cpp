@@ -2,6 +2,8 @@
 #include "app/panels/route.h"
 
 #include <QComboBox>
+#include <QLineEdit>
+#include <QPlainTextEdit>
 
 #include "app/panels/copies_panel.h"
 #include "app/panels/drawer.h"
@@ -232,6 +234,39 @@ TEST_CASE("a profile takes its outline from a file; one that is none says which 
     w->action("undo")->trigger();
     w.settle();
     CHECK(w.volume() == Approx(6000));
+}
+
+TEST_CASE("text is set while it is typed, in a font from a list; all that is typed in one go is one change") {
+    Shown w;
+    take(w, "Shapes", "Text");
+    ShapePanel* panel = w->step_panel()->shape();
+    auto* edit = qobject_cast<QPlainTextEdit*>(panel->editor("text"));
+    REQUIRE(edit);
+    CHECK(edit->toPlainText() == "Text");
+    edit->setFocus();
+    edit->selectAll();
+    QTest::keyClicks(edit, "Buoy 8");
+    QTest::keyClick(edit, Qt::Key_Return);
+    QTest::keyClicks(edit, "II");
+    w.settle();
+    const Part* part = w.job().find_part(shape(w, "text"));
+    CHECK(std::get<std::string>(std::get<Shape>(part->source).values.at("text")) == "Buoy 8\nII");
+    const double two_lines = w.volume();
+    auto* fonts = qobject_cast<QComboBox*>(panel->editor("font"));
+    REQUIRE(fonts);
+    CHECK(fonts->findText("Lato") >= 0);
+    fonts->lineEdit()->selectAll();
+    QTest::keyClicks(fonts->lineEdit(), "No Such Font");
+    QTest::keyClick(fonts->lineEdit(), Qt::Key_Return);
+    w.settle();
+    CHECK(panel->said().contains("\"No Such Font\" is not installed here"));
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(panel->said().isEmpty());
+    CHECK(w.volume() == two_lines);
+    w->action("undo")->trigger();
+    w.settle();
+    CHECK(edit->toPlainText() == "Text");
 }
 
 TEST_CASE("a thread is chosen by its size; the diameter is asked for only where that is another one") {

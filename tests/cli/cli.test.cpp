@@ -274,7 +274,7 @@ TEST_CASE("memory that cannot be had is 4, a sentence, and nothing is written") 
     REQUIRE(write_mesh(make_icosphere({1, 0, 0}, 5, 7), bench.path("big2.ply")));
     // Somewhere on the way, wherever that is: from what reading takes up to what is enough.
     int refused = 0;
-    for (const int kilobytes : {60'000, 100'000, 140'000, 170'000, 250'000, 600'000}) {
+    for (const int kilobytes : {90'000, 115'000, 140'000, 170'000, 250'000, 600'000}) {
         std::filesystem::remove(bench.path("out.ply"));
         const Ran r =
             bench.run("combine union big.ply big2.ply -o out.ply", "ulimit -v " + std::to_string(kilobytes) + "; ");

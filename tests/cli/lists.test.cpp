@@ -12,11 +12,8 @@ TEST_CASE(
         return std::make_shared<const Step>(Step{.id = id, .kind = kind, .operand = Use{operand}});
     };
     auto part = [](const char* id, Mesh mesh, Steps steps) {
-        return std::make_shared<const Part>(
-            Part{.id = id,
-                        .name = id,
-                        .source = StoredMesh{std::make_shared<const Mesh>(std::move(mesh))},
-                        .steps = steps});
+        return std::make_shared<const Part>(Part{
+            .id = id, .name = id, .source = StoredMesh{std::make_shared<const Mesh>(std::move(mesh))}, .steps = steps});
     };
     Job job;
     job.results = {"rod"};

@@ -36,6 +36,15 @@ TEST_CASE("shape profile: an outline as text or from a file; what is wrong in it
     write_bytes(bench.path("frame.txt"), "0 0\n30 0\n30 20\n0 20\n\n5 5\n25 5\n25 15\n5 15\n");
     REQUIRE(bench.run("shape profile outline=@frame.txt height=1cm -o out.ply --json report.json").status == 0);
     CHECK(bench.report("report.json")["result"]["volume"].get<double>() == Approx(4000));
+    write_bytes(bench.path("frame.svg"),
+                "<svg width='30mm' height='20mm' viewBox='0 0 30 20'>"
+                "<path fill-rule='evenodd' d='M0 0h30v20h-30z M5 5h20v10h-20z'/></svg>");
+    REQUIRE(bench.run("shape profile outline=@frame.svg height=1cm -o out.ply --json report.json").status == 0);
+    CHECK(bench.report("report.json")["result"]["volume"].get<double>() == Approx(4000));
+    write_bytes(bench.path("lines.svg"), "<svg><path id='ear' d='M0 0 L5 five'/></svg>");
+    const Ran lines = bench.run("shape profile outline=@lines.svg -o no.ply");
+    CHECK(lines.status == 3);
+    CHECK(lines.err.find("profile, path \"ear\": path data cannot be read from \"five\"") != std::string::npos);
     write_bytes(bench.path("bad.txt"), "0 0\n30 zero\n");
     const Ran bad = bench.run("shape profile outline=@bad.txt -o no.ply");
     CHECK(bad.status == 3);
@@ -91,4 +100,22 @@ TEST_CASE("inspect of several files: a line each, and one that cannot be read st
     CHECK(json::parse(r.out)["files"][0].contains("error"));
     CHECK(r.err.find("none.stl") != std::string::npos);
     CHECK(bench.run("inspect a.stl b.ply --html page.html").status == 2);
+}
+
+TEST_CASE("shape text: letters of the shipped font; a missing font and a missing letter are told") {
+    const Bench bench;
+    REQUIRE(bench.run("shape text text=B8 size=12 height=3 -o out.ply --json report.json").status == 0);
+    CHECK(bench.report("report.json")["result"]["shells"] == 2);
+    CHECK(bench.report("report.json")["result"]["bounds"][1][2] == 3);
+    write_bytes(bench.path("plate.txt"), "BUOY 8\nHARBOUR");
+    REQUIRE(bench.run("shape text text=@plate.txt around=60 -o out.ply --json report.json").status == 0);
+    CHECK(bench.report("report.json")["result"]["print_ready"] == true);
+    for (const auto& [wrong, said] : {std::pair{"text=A font=Nowhere", "the font \"Nowhere\" is not installed here"},
+                                      {"text=\xd7\x90", "(U+05D0)"},
+                                      {"text=", "no outline"}}) {
+        const Ran r = bench.run(std::string("shape text ") + wrong + " -o no.ply");
+        INFO(r.err);
+        CHECK(r.status == 4);
+        CHECK(r.err.find(said) != std::string::npos);
+    }
 }

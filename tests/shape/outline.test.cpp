@@ -26,7 +26,7 @@ double area(const FilledOutline& fill) {
     }
     return out;
 }
-double area(const char* text, FillRule rule = FillRule::even_odd) { return area(filled(read(text), rule)); }
+double area(const char* text, FillRule rule = FillRule::even_odd) { return area(filled({{read(text), rule}})); }
 std::string why_not(const char* text) {
     const auto outline = outline_from_text(text);
     REQUIRE(!outline);
@@ -76,13 +76,13 @@ TEST_CASE("outlines are filled by their rule: holes, islands, loops that cross t
         star[0].push_back({std::cos(k * 4 * std::numbers::pi / 5), std::sin(k * 4 * std::numbers::pi / 5)});
     const double phi = std::numbers::phi, inner = 1 / (phi * phi), s = std::sin(std::numbers::pi / 5);
     const double whole = 5 * inner * s, pentagon = 2.5 * inner * inner * std::sin(2 * std::numbers::pi / 5);
-    CHECK(area(filled(star, FillRule::non_zero)) == Approx(whole));
-    CHECK(area(filled(star, FillRule::even_odd)) == Approx(whole - pentagon));
+    CHECK(area(filled({{star, FillRule::non_zero}})) == Approx(whole));
+    CHECK(area(filled({{star, FillRule::even_odd}})) == Approx(whole - pentagon));
 }
 
 TEST_CASE("profiles are closed, with the volume of their outline; a touching one is left to what uses it") {
     auto solid = [](const char* text) {
-        auto made = profile_shape({read(text), 5, 2});
+        auto made = profile_shape({{{read(text)}}, 5, 2});
         REQUIRE(made);
         return std::move(*made);
     };
@@ -96,7 +96,8 @@ TEST_CASE("profiles are closed, with the volume of their outline; a touching one
     CHECK(in.count(FindingKind::self_intersections) == 0);
     CHECK(signed_volume(combined(Operation::union_of, {tie.mesh, make_box({50, 0, 0}, {51, 1, 1})}).mesh) ==
           Approx(50 * 4 * 5 + 1).epsilon(1e-6));
-    CHECK(profile_shape({read("0 0\n5 0\n10 0\n"), 5, 1}).error().text.find("encloses nothing") != std::string::npos);
+    CHECK(profile_shape({{{read("0 0\n5 0\n10 0\n")}}, 5, 1}).error().text.find("encloses nothing") !=
+          std::string::npos);
     // Ragged loops by chance, which cross themselves often.
     std::mt19937 random(7);
     for (int k = 0; k < 20; ++k) {
@@ -104,7 +105,7 @@ TEST_CASE("profiles are closed, with the volume of their outline; a touching one
         for (auto& loop : ragged)
             for (int i = 0; i < 40; ++i)
                 loop.push_back({static_cast<double>(random() % 1000) / 37, static_cast<double>(random() % 1000) / 41});
-        const auto made = profile_shape({ragged, 3, 1, k % 2 ? FillRule::even_odd : FillRule::non_zero});
+        const auto made = profile_shape({{{ragged, k % 2 ? FillRule::even_odd : FillRule::non_zero}}, 3, 1});
         REQUIRE(made);
         const Inspection found = inspected(made->mesh);
         INFO(findings_text(found));

@@ -46,6 +46,9 @@ struct Field {
     ElementKind of = ElementKind::faces;  ///< of `elements`
     std::string files{};                  ///< of `text`: it is read from a file of such names, "*.txt *.csv"
     std::string only_if{}, only_for{};    ///< shown only where that field, a choice, has that value; empty: always
+    bool is_long = false;                 ///< of `text`: it may have several lines
+    /// Of `text`: what there is to choose from; anything else can be typed.
+    std::vector<std::string> (*suggestions)() = nullptr;
     bool is_folded = false;               ///< seldom set: shown where somebody asks for it
     bool goes_with_size = false;          ///< of a new shape: set by the size of the body that it is for
     bool as_box = false;                  ///< `elements` are told by two corners of the box round them

@@ -8,14 +8,14 @@ namespace {
 const RegisterKind profile_registered(
     {.word = "profile",
      .of = KindClass::shape,
-     .says = "An outline from a file, pushed to a height",
+     .says = "A drawing from a file, pushed to a height",
      .order = 11,
      .fields = {{.name = "outline",
                  .type = Field::Type::text,
                  .usual = std::string("0 0\n20 0\n20 4\n4 4\n4 20\n0 20\n"),
                  .label = "outline",
-                 .says = "a point x y a line, in mm; an empty line begins another loop",
-                 .files = "*.txt *.xy *.csv *.dat"},
+                 .says = "an SVG drawing, or a point x y a line, in mm; an empty line begins another loop",
+                 .files = "*.svg *.txt *.xy *.csv *.dat"},
                 measure_field("height", 10, "height", "along z"),
                 {.name = "scale",
                  .type = Field::Type::factor,
@@ -28,20 +28,23 @@ const RegisterKind profile_registered(
                  .type = Field::Type::choice,
                  .usual = std::string("even-odd"),
                  .label = "inside is",
-                 .says = "what the loops go round an odd number of times, or any number of times",
-                 .choices = {"even-odd", "non-zero"}}},
+                 .says = "what the loops of points go round an odd number of times, or any number of times; an SVG says it "
+                         "itself",
+                 .choices = {"even-odd", "non-zero"}},
+                chord_field()},
      .make = [](const Values& values) -> Result<Solid> {
          const KindValues m(*find_shape("profile"), values);
-         auto outline = outline_from_text(m.word("outline"));
-         if (!outline) return outline.error();
-         return profile_shape({std::move(*outline), m["height"], m["scale"],
-                               m.word("rule") == "non-zero" ? FillRule::non_zero : FillRule::even_odd});
+         auto drawing = drawing_from(m.word("outline"),
+                                     m.word("rule") == "non-zero" ? FillRule::non_zero : FillRule::even_odd,
+                                     m["chord"] / m["scale"]);
+         if (!drawing) return drawing.error();
+         return profile_shape({std::move(*drawing), m["height"], m["scale"]});
      },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const KindValues m(*find_shape("profile"), values);
-         const auto outline = outline_from_text(m.word("outline"));
-         if (!outline || outline->empty()) return {};
-         const Point2& p = outline->front().front();
+         const auto drawing = drawing_from(m.word("outline"), FillRule::even_odd, 1);
+         if (!drawing || drawing->empty() || drawing->front().loops.empty()) return {};
+         const Point2& p = drawing->front().loops.front().front();
          return {{"height", {p.u * m["scale"], p.v * m["scale"], m["height"]}, {0, 0, 1}}};
      }});
 

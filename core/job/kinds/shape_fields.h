@@ -27,15 +27,19 @@ inline Field count_field(const char* name, int usual, const char* label, const c
             .least = static_cast<double>(least),
             .most = static_cast<double>(most)};
 }
+/// Of curves that are drawn, not turned.
+inline Field chord_field() {
+    Field out = measure_field("chord", 0.02, "chord error", "how far flat faces may stand off the round surface");
+    out.is_folded = true;
+    out.goes_with_size = false;
+    return out;
+}
 /// How finely what is round is cut into faces.
 inline std::vector<Field> with_facets(std::vector<Field> fields) {
-    fields.push_back(measure_field("chord", 0.02, "chord error", "how far flat faces may stand off the round surface"));
+    fields.push_back(chord_field());
     fields.push_back(
         count_field("around", 0, "faces round it", "so many in a full turn; 0: as the chord error needs", 0, 100000));
-    for (auto folded = fields.end() - 2; folded != fields.end(); ++folded) {
-        folded->is_folded = true;
-        folded->goes_with_size = false;
-    }
+    fields.back().is_folded = true;
     return fields;
 }
 
