@@ -68,6 +68,13 @@ std::size_t uses_of(const Job& job, std::string_view part) {
     return count;
 }
 
+bool is_followed(const Job& job, std::string_view part) {
+    return std::ranges::any_of(job.parts, [&](const auto& p) {
+        const auto* link = std::get_if<Link>(&p->source);
+        return link && link->part == part;
+    });
+}
+
 std::string unused_part(Job& job) {
     int own = 0;
     for (const auto& part : job.parts) own += part->has_own_body();
@@ -87,7 +94,7 @@ void add(Job& job, Part part) { job.parts.push_back(std::make_shared<const Part>
 bool is_made_list(const Job& job, const Part& part) {
     const auto* use = std::get_if<Use>(&part.source);
     const Part* of = use ? job.find_part(use->part) : nullptr;
-    return of && of->name == part.name && part.extra.empty() &&
+    return of && of->name == part.name && part.extra.empty() && !is_followed(job, part.id) &&
            std::ranges::find(job.results, part.id) == job.results.end();
 }
 

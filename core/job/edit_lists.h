@@ -44,6 +44,9 @@ void for_each_use(const Job& job, const Visit& visit) {
 /// How often a part is used.
 std::size_t uses_of(const Job& job, std::string_view part);
 
+/// Whether a part follows it.
+bool is_followed(const Job& job, std::string_view part);
+
 /// The next id that is not taken; `number` is that of the last one, and then its.
 template <class Taken>
 std::string next_id(int& number, const std::string& prefix, const Taken& taken) {

@@ -1,6 +1,7 @@
 #include "core/job/edits.h"
 
 #include <algorithm>
+#include <set>
 
 #include "core/job/edit_lists.h"
 #include "core/job/kinds/mend_values.h"
@@ -179,6 +180,14 @@ std::string add_part(Job& job, std::string name, std::shared_ptr<const Mesh> mes
 }
 
 std::string add_combining(Job& job, Operation operation, const std::string& part) {
+    // What follows the result follows it up to here: it cannot be made of itself.
+    if (const Part* acts = job.find_part(part))
+        if (const auto* link = std::get_if<Link>(&acts->source); link && link->part == job.work() && !link->as_of) {
+            const Steps& before = job.find_part(job.work())->steps;
+            edit_part(job, part, [&](Part& p) {
+                std::get<Link>(p.source).as_of = before.empty() ? std::string() : before.back()->id;
+            });
+        }
     Step step{.id = unused_step(job), .kind = std::string(word(operation))};
     const Part* operand = job.find_part(part);
     step.operand = Use{.part = part, .placement = operand ? operand->bench : Placement()};
@@ -249,17 +258,20 @@ void remove_part(Job& job, std::string id) {
     const std::string work = job.work();
     if (was_base) {
         const auto idle = idle_parts(job);
-        std::string next = idle.empty() ? std::string() : idle.front()->id;
+        std::string next;
+        std::vector<std::string> others;
+        for (const Part* part : idle) others.push_back(part->id);
         for (const auto& part : job.parts)
-            if (next.empty() && part->id != id && part->id != work && part->has_own_body()) next = part->id;
-        if (next.empty()) {
+            if (part->id != work && part->has_own_body()) others.push_back(part->id);
+        if (std::ranges::none_of(others,
+                                 [&](const std::string& other) { return other != id && make_base(job, other); })) {
             job.parts.clear();
             job.results.clear();
             return;
         }
-        make_base(job, next);
     }
     erase_part(job, id);
+    std::erase(job.results, id);
     job.settings.accepted.erase(id);
     drop_empty_lists(job);
 }
@@ -274,9 +286,16 @@ void rename_part(Job& job, std::string id, std::string name) {
             rename_part(job, user->id, name);
 }
 
-void make_base(Job& job, std::string part) {
+bool make_base(Job& job, std::string part) {
     const std::string work = job.work();
-    if (work.empty() || !job.find_part(part) || base_of(job) == part) return;
+    if (work.empty() || !job.find_part(part) || base_of(job) == part) return false;
+    // However far it follows the result, that would start from it.
+    std::set<std::string> seen;
+    for (const Part* p = job.find_part(part); p && seen.insert(p->id).second;) {
+        const auto* link = std::get_if<Link>(&p->source);
+        if (link && link->part == work) return false;
+        p = link ? job.find_part(link->part) : nullptr;
+    }
     if (job.find_part(work)->has_own_body()) give_use(job, work);
     remove_steps_of(job, part);
     const Use before = std::get<Use>(job.find_part(work)->source);
@@ -286,6 +305,7 @@ void make_base(Job& job, std::string part) {
         p.name = next.name;
     });
     release(job, before);
+    return true;
 }
 
 Vec3 size_as(const Job& job, std::span<const std::string> parts, ImportUnit unit) {

@@ -53,8 +53,8 @@ void remove_steps_of(Job& job, std::string part);
 void remove_part(Job& job, std::string id);
 /// Calls a part otherwise, and the lists that stand for it.
 void rename_part(Job& job, std::string id, std::string name);
-/// The steps that used the part go; what was the base goes to the bench.
-void make_base(Job& job, std::string part);
+/// The steps that used the part go; what was the base goes to the bench. False where the part follows the result.
+bool make_base(Job& job, std::string part);
 
 /// Moves a step to another place, its operand with all that belongs to it. `way`: from the coordinates of the list
 /// that it leaves into those of the other. Fails: where a part would be made of itself, or lists lie too deep.

@@ -56,6 +56,7 @@ Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t s
     out.copies = std::move(outcome->copies);
     out.parts = std::move(outcome->parts);
     out.broken = outcome->broken;
+    out.also = std::move(outcome->also);
     out.operand_parts = outcome->result.operand_parts;
     out.sheets = {outcome->result.sheets.begin(), outcome->result.sheets.end()};
     out.reused_arrangement = outcome->result.reused_arrangement;

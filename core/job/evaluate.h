@@ -20,6 +20,7 @@ struct Evaluation {
     std::map<std::string, std::shared_ptr<const Mesh>> copies;  ///< by step id: all copies of its operand, in its list
     std::map<std::string, std::shared_ptr<const Mesh>> parts;   ///< by id: after all but their last combining steps
     std::map<std::string, Error> broken;                        ///< parts that have no body, and why
+    std::map<std::string, std::shared_ptr<const Combined>> also;  ///< by id: the other parts to deliver
     std::vector<std::string> operand_parts;  ///< per operand number in combined->source: the part's id
     std::set<std::string> sheets;            ///< parts that were taken as sheets and could be closed
     std::vector<Remark> remarks;             ///< what was assumed or found out, of rows and then of the result

@@ -102,6 +102,19 @@ Use use_from(const JsonValue& in) {
     return out;
 }
 
+Link link_from(const JsonValue& in) {
+    Link out{.part = in.at("part").text()};
+    if (const auto as_of = in.find("as_of")) out.as_of = as_of->text();
+    if (const auto piece = in.find("piece")) {
+        const int number = piece->at("number").whole_number(), count = piece->at("count").whole_number();
+        if (number < 0 || number >= count) refuse(piece->where() + " is no piece of so many");
+        out.piece = PieceOf{static_cast<std::uint32_t>(number), static_cast<std::uint32_t>(count),
+                            piece->at("middle").point(), piece->at("volume").number()};
+    }
+    out.extra = in.without({"part", "as_of", "piece"});
+    return out;
+}
+
 Steps steps_from(const JsonValue& in, Ids& ids);
 
 std::shared_ptr<const Step> step_from(const JsonValue& in, Ids& ids) {
@@ -134,21 +147,27 @@ Part part_from(const JsonValue& in, const MeshOfEntry& mesh, Ids& ids) {
     if (const auto entry = source.find("mesh")) {
         auto read = mesh(entry->text());
         if (!read) throw Bad{read.error()};
-        part.source = StoredMesh{std::move(*read)};
+        part.source = StoredMesh{std::move(*read), {}};
+        if (const auto copy = source.find("copy_of")) std::get<StoredMesh>(part.source).copy_of = link_from(*copy);
     } else if (const auto use = source.find("use")) {
         part.source = use_from(*use);
     } else if (const auto shape = source.find("shape")) {
         part.source = of_kind<Shape>(*shape, find_shape);
+    } else if (const auto link = source.find("link")) {
+        part.source = link_from(*link);
     } else {
-        refuse(source.where() + " is neither a mesh nor a shape nor a use of another part", ErrorCode::newer_version);
+        refuse(source.where() + " is neither a mesh nor a shape nor a link to or a use of another part",
+               ErrorCode::newer_version);
     }
     if (const auto bench = in.find("bench")) part.bench = placement_from(*bench);
     part.steps = steps_from(in.at("steps"), ids);
-    part.extra = in.without({"id", "name", "source", "bench", "steps"});
+    read_if(in, "stays", part.stays);
+    part.extra = in.without({"id", "name", "source", "bench", "stays", "steps"});
     return part;
 }
 
-/// The parts that a part is made of, one after the other, must not lead back to it.
+/// The parts that a part is made of, one after the other, must not lead back to it. Links are not gone through: one to
+/// nothing or to itself leaves its part without a body, which is told there.
 class Circles {
   public:
     explicit Circles(const Job& job) : job_(job) {}

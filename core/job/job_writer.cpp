@@ -83,6 +83,18 @@ json to_json(const Steps& steps) {
     return out;
 }
 
+json to_json(const Link& link) {
+    json out = begin_with(link.extra);
+    out["part"] = link.part;
+    if (link.as_of) out["as_of"] = *link.as_of;
+    if (const auto& piece = link.piece)
+        out["piece"] = {{"number", piece->number},
+                        {"count", piece->count},
+                        {"middle", vec(piece->middle)},
+                        {"volume", piece->volume}};
+    return out;
+}
+
 json to_json(const Part& part) {
     json out = begin_with(part.extra);
     out["id"] = part.id;
@@ -91,10 +103,15 @@ json to_json(const Part& part) {
         out["source"]["use"] = to_json(*use);
     else if (const auto* shape = std::get_if<Shape>(&part.source))
         out["source"]["shape"] = to_json_of_kind(*shape);
+    else if (const auto* link = std::get_if<Link>(&part.source))
+        out["source"]["link"] = to_json(*link);
     else
         out["source"]["mesh"] = "parts/" + part.id + ".ply";
+    if (const auto* stored = std::get_if<StoredMesh>(&part.source); stored && stored->copy_of)
+        out["source"]["copy_of"] = to_json(*stored->copy_of);
     if (!part.bench.is_identity())
         out["bench"] = {{"position", vec(part.bench.position)}, {"rotation", vec(part.bench.angles)}};
+    if (part.stays) out["stays"] = true;
     out["steps"] = to_json(part.steps);
     return out;
 }

@@ -9,7 +9,9 @@
 #include "core/job/anchors.h"
 #include "core/job/copies.h"
 #include "core/job/edit_lists.h"
+#include "core/job/groups.h"
 #include "core/job/kept_bytes.h"
+#include "core/job/links.h"
 #include "core/job/rows.h"
 #include "core/mend/hand_tools.h"
 #include "core/mesh/weld.h"
@@ -68,51 +70,81 @@ class ListEvaluator::Run {
             out_.result.combined = std::move(nothing);
             return std::move(out_);
         }
-        Shaped body = known_.at(work->id);
+        Shaped body = known_.at({work->id, {}});
         auto done = of_.segments_.run(body.body, body.tail, settle_, progress_);
         if (!done) return done.error();
         out_.result = std::move(*done);
         out_.lineages[work->id] =
             std::make_shared<Lineage>(Lineage{.combined = out_.result.combined, .of = out_.result.operands});
         note(body.tail);
+        if (auto done_too = take_others(); !done_too) return done_too.error();
         return std::move(out_);
     }
 
   private:
+    /// The other parts to deliver.
+    Result<void> take_others() {
+        for (const std::string& id : job_.results) {
+            const Part* part = job_.find_part(id);
+            const auto at = known_.find({id, {}});
+            if (id == job_.work() || !part || at == known_.end() || out_.also.contains(id)) continue;
+            Shaped other = at->second;
+            const Use use{.part = id, .placement = part->bench};
+            other.body = at_place(std::move(other.body), use);
+            place_rows(other.tail, use.placement.transform());
+            auto done = of_.segments_.run(other.body, other.tail, settle_, progress_);
+            if (!done) return done.error();
+            if (done->error) out_.broken.emplace(id, *done->error);
+            out_.also[id] = done->combined;
+        }
+        return {};
+    }
+
     /// A part after all but its last run of combining steps, and those.
     struct Shaped {
         Body body;
         std::vector<CombineRow> tail;
     };
     Result<Shaped> shaped(const Part& part) {
-        if (const auto at = known_.find(part.id); at != known_.end()) return at->second;
-        if (std::ranges::find(open_, part.id) != open_.end()) return circle(part);
-        open_.push_back(part.id);
+        auto out = shaped(part, part.steps, {part.id, {}});
+        if (!out) return out;
+        out_.parts[part.id] = out->body.mesh;
+        out_.lineages[part.id] = out->body.lineage;
+        return out;
+    }
+
+    /// A part as far as some of its steps make it.
+    using Stage = std::pair<std::string, std::optional<std::string>>;  // id of the part, and of the step
+    Result<Shaped> shaped(const Part& part, const Steps& steps, const Stage& stage) {
+        if (const auto at = known_.find(stage); at != known_.end()) return at->second;
+        if (std::ranges::find(open_, stage) != open_.end()) return circle(part, stage);
+        if (open_.size() >= deepest)
+            return Error{ErrorCode::bad_count, "parts follow each other more than 64 deep: " + part.name, ""};
+        open_.push_back(stage);
         auto body = source_of(part);
         if (!body) {
             open_.pop_back();
             return body.error();
         }
         Shaped out{std::move(*body), {}};
-        auto done = take_steps(part.steps, true, out);
+        auto done = take_steps(steps, true, out);
         open_.pop_back();
         if (!done) return done.error();
-        out_.parts[part.id] = out.body.mesh;
-        out_.lineages[part.id] = out.body.lineage;
-        known_.emplace(part.id, out);
+        known_.emplace(stage, out);
         return out;
     }
 
     /// "a part is made of itself: lantern, plate, lantern".
-    Error circle(const Part& part) const {
+    Error circle(const Part& part, const Stage& stage) const {
         std::string way;
-        for (auto at = std::ranges::find(open_, part.id); at != open_.end(); ++at)
-            way += job_.find_part(*at)->name + ", ";
+        for (auto at = std::ranges::find(open_, stage); at != open_.end(); ++at)
+            way += job_.find_part(at->first)->name + ", ";
         return {ErrorCode::bad_index, "a part is made of itself: " + way + part.name, ""};
     }
 
     Result<Body> source_of(const Part& part) {
         if (const auto* use = std::get_if<Use>(&part.source)) return body_of(*use);
+        if (const auto* link = std::get_if<Link>(&part.source)) return linked(part, *link);
         Lineage lineage{.maker = part.id};
         if (const auto* shape = std::get_if<Shape>(&part.source)) {
             const auto solid = made(*shape);
@@ -125,6 +157,49 @@ class ListEvaluator::Run {
         out_.given[part.id] = lineage.mesh;
         return Body{lineage.mesh, of_.keys_.of(lineage.mesh),        Transform::Identity(), false,
                     part.id,      std::make_shared<Lineage>(lineage)};
+    }
+
+    /// What a link follows, where it stands in its own list.
+    Result<Body> linked(const Part& part, const Link& link) {
+        const Part* of = job_.find_part(link.part);
+        if (!of) return Error{ErrorCode::lost, "the part that it follows is not there any more", ""};
+        auto done = link.as_of ? stage_of(*of, *link.as_of) : shaped(*of);
+        if (!done) return done.error();
+        if (auto made = make_body(*done); !made) return made.error();
+        Body body = std::move(done->body);
+        body.part = part.id;
+        if (link.piece)
+            if (auto taken = take_piece(part, *link.piece, body); !taken) return taken.error();
+        out_.given[part.id] = body.mesh;
+        return body;
+    }
+
+    /// A part after one of its steps; before any, where that is empty.
+    Result<Shaped> stage_of(const Part& part, const std::string& step) {
+        const auto steps = steps_up_to(part.steps, step);
+        if (!steps)
+            return Error{ErrorCode::lost,
+                         "the step up to which it follows " + in_quotes(part.name) + " is not there any more", ""};
+        // What became of the rows is told of the whole list.
+        const auto rows = out_.rows;
+        auto out = shaped(part, *steps, {part.id, step});
+        for (const auto& [id, row] : rows) out_.rows[id] = row;
+        return out;
+    }
+
+    /// One of the separate bodies of a body, which it becomes.
+    Result<void> take_piece(const Part& part, const PieceOf& wanted, Body& body) {
+        KeyMaker key("piece 1");
+        key.add(body.key).add(wanted.number).add(wanted.count).add(wanted.middle).add(wanted.volume);
+        auto mesh = of_.kept_.find<Mesh>(key.key());
+        if (!mesh) {
+            auto made = with_memory_checked([&] { return piece_like(wanted, *body.mesh, progress_); });
+            if (!made) return made.error();
+            const std::size_t bytes = bytes_of(*made);
+            mesh = of_.kept_.keep(key.key(), std::make_shared<const Mesh>(std::move(*made)), bytes);
+        }
+        go_on_with(mesh, part.id, false, body);
+        return {};
     }
 
     Result<std::shared_ptr<const Solid>> made(const Shape& shape) {
@@ -256,6 +331,12 @@ class ListEvaluator::Run {
         if (auto copied = copy(*step.operand->copies, *step.operand, &to, operand); !copied) return copied;
         out_.copies[step.id] = operand.mesh;
         return {};
+    }
+    static void place_rows(std::vector<CombineRow>& rows, const Transform& at) {
+        for (CombineRow& row : rows) {
+            row.operand.stands = at * row.operand.stands;
+            place_rows(row.bundle, at);
+        }
     }
     static void lay_in_bundle(std::vector<CombineRow>& rows, const Use& use, bool counted) {
         for (CombineRow& row : rows) {
@@ -496,7 +577,7 @@ class ListEvaluator::Run {
 
     /// The steps of a group, and what they did together.
     Result<void> take_group(const Step& step, bool counts, Shaped& to) {
-        if (!counts) return take_steps(step.steps, false, to);
+        if (!counts || combines_only(step)) return take_steps(step.steps, counts, to);
         if (auto made = make_body(to); !made) return made;
         const std::shared_ptr<const Mesh> from = to.body.mesh;
         const ContentKey before = to.body.key;
@@ -537,8 +618,9 @@ class ListEvaluator::Run {
     const std::set<std::string>& below_;
     const SettleOptions& settle_;
     Progress& progress_;
-    std::map<std::string, Shaped> known_;  // by part id
-    std::vector<std::string> open_;        // parts whose lists are being taken
+    static constexpr std::size_t deepest = 64;
+    std::map<Stage, Shaped> known_;
+    std::vector<Stage> open_;  // whose lists are being taken
     ListOutcome out_;
 };
 

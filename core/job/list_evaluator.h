@@ -30,6 +30,8 @@ struct ListOutcome {
     std::map<std::string, std::shared_ptr<Lineage>>
         lineages;                         ///< the same, how they came about; of the part in work the result
     std::map<std::string, Error> broken;  ///< parts that have no body, and why
+    /// By id: of the other parts to deliver, as they lie on the bench.
+    std::map<std::string, std::shared_ptr<const Combined>> also;
 };
 
 /// Evaluates the lists of all parts. A list is a source, then treatments and segments (runs of combining steps) by

@@ -39,8 +39,25 @@ struct Step {
     Extra extra{};
 };
 
+/// Which of the separate bodies of a part: the number that it had, and what it looked like, by which it is found again.
+struct PieceOf {
+    std::uint32_t number = 0, count = 1;  ///< counted from 0, in the order of their first faces
+    Vec3 middle{};                        ///< of the box round it
+    double volume = 0;                    ///< mm3
+};
+
+/// A body that follows that of another part.
+struct Link {
+    std::string part;                    ///< id
+    std::optional<std::string> as_of{};  ///< id of the step of its list up to which it is followed, before any step
+                                         ///< where that is empty; none: to the end
+    std::optional<PieceOf> piece{};
+    Extra extra{};
+};
+
 struct StoredMesh {
     std::shared_ptr<const Mesh> mesh;
+    std::optional<Link> copy_of{};  ///< what it was a link to before it was made a copy
 };
 
 /// A body made from numbers, which can be changed at any time.
@@ -51,23 +68,25 @@ struct Shape {
     Extra extra{};
 };
 
-using PartSource = std::variant<StoredMesh, Use, Shape>;
+using PartSource = std::variant<StoredMesh, Use, Shape, Link>;
 
 struct Part {
     std::string id, name;
     PartSource source;
     Steps steps{};
-    Placement bench{};  ///< where it lies while nothing uses it
+    Placement bench{};   ///< where it lies while nothing uses it
+    bool stays = false;  ///< it lies on the bench where something uses it, too
     Extra extra{};
 
-    /// Whether its body is its own, and not that of a part that it uses.
+    /// Whether its body is its own (also one that follows another part's), and not that of a part that it uses.
     bool has_own_body() const { return !std::holds_alternative<Use>(source); }
 };
 
 /// Parts and steps never change: copies of a job share what they have in common.
 struct Job {
     std::vector<std::shared_ptr<const Part>> parts;
-    std::vector<std::string> results{};  ///< ids of the parts to deliver, the first of which is in work
+    std::vector<std::string> results{};  ///< ids of the parts to deliver: the one in work, and others as they lie on
+                                         ///< the bench
     JobSettings settings{};
     Extra extra{};
     /// Numbers of the last ids that were given: none is given again, so that nothing is taken for what is gone.

@@ -1,29 +1,13 @@
 // Steps moved within lists and from one into another.
 #include <algorithm>
 #include <map>
-#include <set>
 
 #include "core/base/plain_text.h"
 #include "core/job/edit_lists.h"
+#include "core/job/links.h"
 
 namespace anvil {
 namespace {
-
-/// Whether a part is made of another, or is that.
-bool is_made_of(const Job& job, const std::string& id, std::string_view other, std::set<std::string>& seen) {
-    if (id == other) return true;
-    const Part* part = job.find_part(id);
-    if (!part || !seen.insert(id).second) return false;
-    bool found = false;
-    auto look = [&](const Use& use, const std::string&) { found = found || is_made_of(job, use.part, other, seen); };
-    if (const auto* use = std::get_if<Use>(&part->source)) look(*use, {});
-    for_each_use(part->steps, look);
-    return found;
-}
-bool is_made_of(const Job& job, const std::string& id, std::string_view other) {
-    std::set<std::string> seen;
-    return is_made_of(job, id, other, seen);
-}
 
 /// How deep lists lie in each other below a part. Each part is looked at once: there may be a power of two of ways.
 int depth_below(const Job& job, const std::string& id, std::map<std::string, int>& known) {
@@ -72,7 +56,8 @@ std::string own_list(Job& job, const std::string& id) {
     const Use use = *step->operand;
     const Part* part = job.find_part(use.part);
     if (!part) return {};
-    if (is_made_list(job, *part) && uses_of(job, part->id) == 1) return part->id;
+    // What follows the part follows what is put into its list.
+    if (uses_of(job, part->id) == 1 && (is_made_list(job, *part) || is_followed(job, part->id))) return part->id;
     int number = 0;
     const std::string list =
         next_id(number, part->id + "-list-", [&](const std::string& name) { return job.find_part(name) != nullptr; });
@@ -123,7 +108,11 @@ Result<void> move_into(Job& job, const std::string& id, const std::string& into)
         return Error{ErrorCode::bad_index, "a step cannot be put into its own list", ""};
     Job next = job;
     const std::string list = own_list(next, into);
-    if (auto moved = move_step(next, id, {list}); !moved) return moved;
+    // What it acts on from now on may stand elsewhere than its list does.
+    const Placement stands = find_step(next, into).step->operand->placement;
+    const Transform way =
+        stands.is_identity() ? Transform(Transform::Identity()) : Transform(stands.transform().inverse());
+    if (auto moved = move_step(next, id, {list}, way); !moved) return moved;
     job = std::move(next);
     return {};
 }

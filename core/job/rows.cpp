@@ -156,14 +156,15 @@ std::set<std::string> below_line(std::span<const Row> rows, std::size_t count) {
 }
 
 std::vector<const Part*> idle_parts(const Job& job) {
-    std::set<std::string_view> used(job.results.begin(), job.results.end());
+    const std::string work = job.work();
+    std::set<std::string_view> used{work};
     for (const auto& part : job.parts) {
         if (const auto* use = std::get_if<Use>(&part->source)) used.insert(use->part);
         add_used(part->steps, used);
     }
     std::vector<const Part*> out;
     for (const auto& part : job.parts)
-        if (!used.contains(part->id)) out.push_back(part.get());
+        if (!used.contains(part->id) || (part->stays && part->id != work)) out.push_back(part.get());
     return out;
 }
 

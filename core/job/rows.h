@@ -66,7 +66,7 @@ std::size_t steps_in_work(std::span<const Row> rows);
 /// One placement within another; exactly the one where the other is none.
 Placement together(const Placement& outer, const Placement& inner);
 
-/// Parts that nothing uses and that are no result.
+/// Parts that lie on the bench: nothing uses them, or they stay there all the same.
 std::vector<const Part*> idle_parts(const Job& job);
 
 /// The part with the mesh that a use comes to in the end, and the use of that.

@@ -88,8 +88,8 @@ TEST_CASE("format 2: what is damaged or cannot be is refused with its place") {
           std::string::npos);
     CHECK(why_not(with("/parts/0/steps/0/values", 7)) == "parts[0].steps[0].values should be an object");
     CHECK(why_not(with("/parts/0/steps/1/operand", nullptr)) == "parts[0].steps[1].operand should be an object");
-    CHECK(why_not(with("/parts/0/source", nlohmann::json::object())).find("neither a mesh nor a shape nor a use") !=
-          std::string::npos);
+    CHECK(why_not(with("/parts/0/source", nlohmann::json::object()))
+              .find("neither a mesh nor a shape nor a link to or a use") != std::string::npos);
     CHECK(why_not(with("/parts/0/steps/1/operand/position/1", 1e301)).find("beyond 1e300") != std::string::npos);
     auto without_operand = nlohmann::json::parse(two_parts);
     without_operand["parts"][0]["steps"][1].erase("operand");

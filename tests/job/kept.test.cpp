@@ -1,8 +1,10 @@
 // What evaluations keep: by content, up to a budget, and whatever was kept the result is that of the job from scratch.
 #include <random>
 
+#include "core/job/groups.h"
 #include "core/job/history.h"
 #include "core/job/job_text.h"
+#include "core/job/links.h"
 #include "core/job/place_edits.h"
 #include "demo/lantern.h"
 #include "tests/job/jobs.h"
@@ -28,7 +30,9 @@ bool same_result(const Evaluation& a, const Evaluation& b) {
         const bool both = row.treated && row.treated->mesh && other.treated->mesh;
         if (both && !(*row.treated->mesh == *other.treated->mesh)) return false;
     }
-    return a.rows.size() == b.rows.size();
+    for (const auto& [id, other] : a.also)
+        if (!b.also.contains(id) || !(other->mesh == b.also.at(id)->mesh)) return false;
+    return a.rows.size() == b.rows.size() && a.also.size() == b.also.size() && a.broken.size() == b.broken.size();
 }
 
 /// Boxes, balls, an open tray that wants mending and a plate, some of them steps.
@@ -74,7 +78,7 @@ void edit(Job& job, std::mt19937& random) {
         return;
     }
     const std::string step = steps[chance(steps.size())].step(), other = steps[chance(steps.size())].step();
-    switch (chance(21)) {
+    switch (chance(26)) {
         case 0: edit_step(job, step, [](Step& s) { s.on = !s.on; }); break;
         case 1:
             if (find_step(job, step).step->operand) set_operation(job, step, all_operations[chance(11)]);
@@ -132,6 +136,39 @@ void edit(Job& job, std::mt19937& random) {
             const Row& row = rows[chance(rows.size())];
             if (!row.step || row.use)
                 move_row(job, row, chance(2) ? turned_about({1, 1, 1}, 2, 90) : translation({0.25, 0, 0.5}));
+            break;
+        }
+        case 20: {
+            const Row& row = rows[chance(rows.size())];
+            if (rows.size() < 24)
+                add_link(job, "link", chance(2) ? link_to(job, row) : link_to_stage(row), placement());
+            break;
+        }
+        case 21: {
+            std::vector<std::string> ids{step, other};
+            if (step == other) ids.pop_back();
+            (void)group_steps(job, ids);
+            break;
+        }
+        case 22:
+            if (chance(2))
+                ungroup(job, step);
+            else
+                set_operation_of_group(job, step, all_operations[chance(4)]);
+            break;
+        case 23: {
+            const std::string part = any_mesh();
+            edit_part(job, part, [&](Part& p) { p.stays = !p.stays; });
+            if (part != base_of(job) && std::erase(job.results, part) == 0) job.results.push_back(part);
+            break;
+        }
+        case 24: {
+            const std::string part = any_mesh();
+            if (chance(2))
+                use_copy(job, part, std::make_shared<const Mesh>(make_box({0, 0, 0}, {1, 2, 1})));
+            else
+                (void)follow_again(job, part);
+            (void)follow_as_of(job, part, chance(2) ? std::optional(step) : std::nullopt);
             break;
         }
         default:
