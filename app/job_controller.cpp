@@ -2,13 +2,16 @@
 
 #include <QFile>
 #include <QFileInfo>
+#include <QRegularExpression>
 #include <set>
 
 #include "app/ready_meshes.h"
 #include "app/user_settings.h"
+#include "app/words.h"
 #include "core/base/memory.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
+#include "core/job/links.h"
 #include "core/mesh/colouring.h"
 
 namespace anvil::app {
@@ -34,6 +37,37 @@ Result<QString> write_pieces(const Combined& combined, const QString& file) {
         return JobController::tr("Exported %1 faces to %2.").arg(combined.mesh.faces.size()).arg(file) + rounded;
     return JobController::tr("Exported %1 pieces to %2-1.%3 and so on.").arg(pieces).arg(beside, info.suffix()) +
            rounded;
+}
+
+/// All in one file, each piece a body of its own.
+Result<QString> write_together(const Job& job, const Evaluation& evaluation, const QString& file) {
+    const std::vector<NamedMesh> bodies = results_by_name(job, evaluation);
+    if (auto written = write_meshes(bodies, file.toStdString()); !written) return written.error();
+    std::size_t faces = 0;
+    for (const NamedMesh& body : bodies) faces += body.mesh.faces.size();
+    return JobController::tr("Exported %1 with %2 to %3.")
+        .arg(counted(bodies.size(), JobController::tr("body"), JobController::tr("bodies")),
+             counted(faces, JobController::tr("face"), JobController::tr("faces")), file);
+}
+
+/// The result, and beside it the other parts to deliver, each called by its name.
+Result<QString> write_results(const Job& job, const Evaluation& evaluation, const QString& file) {
+    if (holds_several(*format_of(file.toStdString()))) return write_together(job, evaluation, file);
+    auto said = write_pieces(*evaluation.combined, file);
+    if (!said) return said;
+    const QFileInfo info(file);
+    QStringList names;
+    for (const auto& [id, combined] : evaluation.also) {
+        QString name = QString::fromStdString(job.find_part(id)->name);
+        if (names.contains(name)) name += "-" + QString::fromStdString(id);
+        names << name;
+        name.replace(QRegularExpression("[^\\w. -]"), "-");
+        const auto more = write_pieces(
+            *combined, QString("%1/%2-%3.%4").arg(info.path(), info.completeBaseName(), name, info.suffix()));
+        if (!more) return more;
+        *said += " " + *more;
+    }
+    return said;
 }
 
 /// Parts that are looked at one by one: those that wait, have steps of their own, or have a remark; where a step fails
@@ -137,12 +171,12 @@ void JobController::deliver(const QString& file) {
         const Result<QString> said = with_memory_checked([&]() -> Result<QString> {
             const auto format = format_of(file.toStdString());
             if (!format) return format.error();
-            if (!is_single_precision(*format)) return write_pieces(*shown->evaluation->combined, file);
+            if (!is_single_precision(*format)) return write_results(job, *shown->evaluation, file);
             // What was shown is in double precision; rounding it again could make faces cross.
             const auto evaluation = evaluator->evaluate(job, *progress, stop_after,
                                                         settle_options(job.settings, Precision::single_precision));
             if (!evaluation) return evaluation.error();
-            return write_pieces(*evaluation->combined, file);
+            return write_results(job, *evaluation, file);
         });
         if (said)
             post([this, run, text = *said] { finished_delivery(run, text, std::nullopt); });
@@ -190,6 +224,36 @@ void JobController::ask(const QString& about, std::function<void(Progress&)> wor
         });
     };
     QMetaObject::invokeMethod(&worker_, std::move(run), Qt::QueuedConnection);
+}
+
+void JobController::follow_once(const Link& link,
+                                std::function<void(std::shared_ptr<const Mesh>, const std::vector<PieceOf>&)> then) {
+    struct Found {
+        std::shared_ptr<const Mesh> body;
+        std::vector<PieceOf> pieces;
+        Error error;
+    };
+    auto found = std::make_shared<Found>();
+    Job job = history_.job();
+    const std::string id = add_link(job, "link", link, {});
+    auto work = [found, job = std::move(job), id, stop_after = stop_after_,
+                 evaluator = evaluator_](Progress& progress) {
+        const auto done = evaluator->evaluate(job, progress, stop_after);
+        if (!done) {
+            found->error = done.error();
+        } else if (const auto broken = done->broken.find(id); broken != done->broken.end()) {
+            found->error = broken->second;
+        } else {
+            found->body = done->parts.at(id);
+            found->pieces = pieces_of(*found->body, progress);
+        }
+    };
+    ask("link", std::move(work), [this, found, then = std::move(then)] {
+        if (found->body)
+            then(found->body, found->pieces);
+        else
+            Q_EMIT failed(found->error);
+    });
 }
 
 void JobController::read(const QString& file, std::function<void(Job)> then) {
@@ -346,6 +410,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
             coloured = coloured_by_piece(combined.mesh, combined.piece_start);
         outcome->result = ready_->of({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
         for (const auto& [step, mesh] : outcome->evaluation->copies) outcome->copies[step] = ready_->of(mesh);
+        for (const auto& [id, other] : outcome->evaluation->also) outcome->also[id] = ready_->of({other, &other->mesh});
         outcome->curves = curves_by_part(*outcome->evaluation);
         outcome->closed_holes = rims_of(*outcome->evaluation);
         error = outcome->evaluation->first_error;

@@ -34,6 +34,7 @@ struct Outcome {
     std::shared_ptr<const Evaluation> evaluation;
     ReadyMesh result;
     std::map<std::string, ReadyMesh> parts;   ///< by part id: after all but their last combining steps
+    std::map<std::string, ReadyMesh> also;    ///< by part id: of the other parts to deliver, where they lie
     std::map<std::string, ReadyMesh> copies;  ///< by step id: all copies of its operand, in its list
     std::map<std::string, std::shared_ptr<const Measures>> given;      ///< by part id: of the meshes as they came
     std::map<std::string, std::shared_ptr<const DisplayMesh>> curves;  ///< by part id: where its surface meets others'
@@ -114,6 +115,10 @@ class JobController : public QObject {
     /// question about the same that is not answered yet is dropped for it, and so are all by `stop`: `dropped` then.
     void ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then,
              std::function<void()> dropped = {});
+
+    /// Works out what a link follows, as things are, and its separate bodies; or `failed`.
+    void follow_once(const Link& link,
+                     std::function<void(std::shared_ptr<const Mesh>, const std::vector<PieceOf>&)> then);
 
     /// Reads a job on the worker's thread, in place of what it is at; what it gives goes to `then`. Where that cannot
     /// be read, or was stopped, `failed`, and the job stays as it was.

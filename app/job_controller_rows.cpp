@@ -89,6 +89,9 @@ ShownBody JobController::body_of(const Row& row) const {
         return at == outcome_->parts.end() ? nullptr : &at->second;
     };
     std::string part = row.list->id;
+    if (row.idle && !row.step)
+        if (const auto at = outcome_->also.find(part); at != outcome_->also.end())
+            return {&at->second, Transform::Identity()};
     ShownBody out{nullptr, row.stands};
     const Use* use = row.step && row.step->operand ? &*row.step->operand : nullptr;
     if (use && use->copies)

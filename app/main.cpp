@@ -27,7 +27,8 @@ int main(int argc, char** argv) {
     parser.setApplicationDescription("Combine, cut, inspect and repair solid triangle meshes.");
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument("files", "A job (.anvil), or meshes (.stl, .obj, .ply, .off).", "[JOB | MESH...]");
+    parser.addPositionalArgument("files", "A job (.anvil), or meshes (.3mf, .stl, .obj, .ply, .off).",
+                                 "[JOB | MESH...]");
     const QCommandLineOption demo("demo", "Open the demonstration job.");
     const QCommandLineOption shots("shots", "Render the screenshots of the manual into FOLDER, and end.", "FOLDER");
     parser.addOptions({demo, shots});

@@ -27,6 +27,7 @@
 #include "app/theme.h"
 #include "app/view/viewport.h"
 #include "app/words.h"
+#include "core/job/groups.h"
 #include "core/job/new_shape.h"
 #include "core/job/place_edits.h"
 #include "core/mesh/primitives.h"
@@ -75,6 +76,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(step_panel_, &StepPanel::remove_wanted, this, &Window::remove_chosen);
     connect(mend_panel_, &MendPanel::remove_wanted, this, &Window::remove_chosen);
     connect(field_panel_, &FieldPanel::remove_wanted, this, &Window::remove_chosen);
+    connect(field_panel_, &FieldPanel::operation_wanted, this, &Window::apply_operation);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
     connect(ledger_, &Ledger::pins_changed, this, [this] {
@@ -246,7 +248,7 @@ void Window::resizeEvent(QResizeEvent* event) {
 void Window::refresh_actions() {
     const Row* row = controller_.row(chosen_);
     const bool any = !controller_.job().parts.empty();
-    const bool operand = row && !row->is_base() && (!row->step || row->combines());
+    const bool operand = row && !row->is_base() && (!row->step || row->combines() || is_group(*row));
     empty_bench_->setVisible(!any);
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
     actions_["plane"]->setEnabled(any);
@@ -264,6 +266,7 @@ void Window::refresh_actions() {
             action->setEnabled(row && row->combines());
     for (const Repair repair : whole_plan())
         actions_["mend-" + QString::fromUtf8(word(repair).data())]->setEnabled(any);
+    refresh_link_actions();
     const History& h = controller_.history();
     actions_["undo"]->setEnabled(h.can_undo());
     actions_["redo"]->setEnabled(h.can_redo());
@@ -357,6 +360,10 @@ void Window::remove_chosen() {
         const std::vector<Row> now = rows_of(job);
         const Row* row = find_row(now, *id);
         if (!row) continue;  // gone with another
+        if (row->idle && !row->step && row->list->stays && is_used(job, row->list->id)) {
+            edit_part(job, row->list->id, [](Part& part) { part.stays = false; });
+            continue;
+        }
         if (row->step && (!row->use || is_used_elsewhere(now, *row)))
             remove_step(job, row->step->id);
         else
@@ -365,7 +372,15 @@ void Window::remove_chosen() {
     controller_.change(std::move(job), tr("remove %1").arg(names));
 }
 
-void Window::apply_operation(Operation operation) { step_panel_->apply_operation(operation); }
+void Window::apply_operation(Operation operation) {
+    const Row* row = controller_.row(chosen_);
+    if (!row || !is_group(*row)) return step_panel_->apply_operation(operation);
+    if (operation_of_group(*row->step) == operation) return;
+    Job job = controller_.job();
+    set_operation_of_group(job, row->step->id, operation);
+    controller_.change(std::move(job),
+                       tr("%1 with %2").arg(words_of(operation).name, name_of(*row, controller_.job())));
+}
 
 void Window::fail(const Error& error) { hint_line_->show_error(error); }
 
@@ -398,11 +413,7 @@ void Window::duplicate_chosen() {
     RowId last;
     for (const RowId& id : rows) {
         Vec3 by;
-        if (const Row* row = controller_.row(id); row && (!row->step || row->use))
-            if (const auto [body, stands] = controller_.body_of(*row); body) {
-                const double width = placed(bounds(*body->mesh), stands).size().x;
-                by.x = std::ceil(std::isfinite(width) ? 1.2 * width : 0);
-            }
+        if (const Row* row = controller_.row(id); row && (!row->step || row->use)) by = beside(*row);
         if (const RowId made = duplicate(job, id, by); !made.empty()) last = made;
     }
     if (last.empty()) return;

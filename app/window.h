@@ -103,6 +103,16 @@ class Window : public QMainWindow {
     void make_shape_actions();
     void make_copies_actions();
     void make_place_actions();
+    void make_link_actions();
+    void refresh_link_actions();
+    static bool is_group(const Row& row);
+    Vec3 beside(const Row& row) const;
+    Placement bench_for(const Row& row, const Link& link) const;
+    void add_linked(const Row& row, const Link& link, const QString& done);
+    void freeze_chosen();
+    void part_pieces();
+    void take_out_chosen();
+    void group_chosen();
     void duplicate_chosen();
     /// Moves what the selected row is about by what is worked out from its body, and where that stands.
     void move_chosen(const QString& name, const std::function<Transform(const Mesh&, const Transform&)>& by);

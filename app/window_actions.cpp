@@ -38,7 +38,7 @@ QAction* Window::add_action(const QString& name, const QString& text, const QStr
 
 void Window::make_actions() {
     add_action("bring-in", tr("Meshes"), "bring-in", QKeySequence("Ctrl+B"),
-               tr("Bring meshes onto the bench: STL, OBJ, PLY, OFF"), [this] { ask_for_meshes(); });
+               tr("Bring meshes onto the bench: 3MF, STL, OBJ, PLY, OFF"), [this] { ask_for_meshes(); });
     add_action("open", tr("Open job"), "open-job", QKeySequence::Open, tr("Open a saved job"), [this] { open_job(); });
     add_action("save", tr("Save job"), "save-job", QKeySequence::Save, tr("Save the job: parts, steps and places"),
                [this] { save(false); });
@@ -79,8 +79,8 @@ void Window::make_actions() {
     connect(through, &QAction::toggled, this, [this](bool on) { viewport_->set_see_through(on); });
     add_action("next-place", tr("Next place"), "next-place", QKeySequence("F4"),
                tr("Go to the next place of the selected finding"), [this] { ledger_->step(1); });
-    add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"), tr("Write the result: STL, OBJ, PLY, OFF"),
-               [this] {
+    add_action("export", tr("Export"), "deliver", QKeySequence("Ctrl+E"),
+               tr("Write the result: 3MF, STL, OBJ, PLY, OFF"), [this] {
                    const QString file =
                        QFileDialog::getSaveFileName(this, tr("Export the result"), export_name(), mesh_filter());
                    if (!file.isEmpty()) controller_.deliver(file);
@@ -99,7 +99,7 @@ void Window::make_actions() {
                [this] { find_box_->setFocus(Qt::ShortcutFocusReason); });
     add_action("demo", tr("Demo: signal lantern"), "demo", {}, tr("Open the demonstration job"),
                [this] { open_demo(); });
-    add_action("demo-scan", tr("Demo: scanned bracket"), "demo", {}, tr("Bring in a badly scanned bracket to inspect"),
+    add_action("demo-scan", tr("Demo: bad scan"), "demo", {}, tr("Bring in a badly scanned bracket to inspect"),
                [this] { open_demo_scan(); });
 }
 
@@ -137,6 +137,7 @@ void Window::make_mend_actions() {
     make_shape_actions();
     make_copies_actions();
     make_place_actions();
+    make_link_actions();
     make_treat_actions();
 }
 

@@ -25,7 +25,7 @@ QString autosave_folder() { return QStandardPaths::writableLocation(QStandardPat
 
 }  // namespace
 
-QString Window::mesh_filter() { return tr("Meshes (*.stl *.obj *.ply *.off *.STL *.OBJ *.PLY *.OFF)"); }
+QString Window::mesh_filter() { return tr("Meshes (*.3mf *.stl *.obj *.ply *.off *.3MF *.STL *.OBJ *.PLY *.OFF)"); }
 
 void Window::open_files(const QStringList& files) {
     QStringList meshes, jobs;
@@ -47,27 +47,26 @@ void Window::bring_in(const QStringList& meshes) {
     if (meshes.isEmpty()) return;
     // All or nothing: a file that cannot be read leaves the job as it was.
     Job job = controller_.job();
-    std::vector<std::string> added;
+    std::vector<std::string> added, unitless;
     for (const QString& file : meshes) {
-        auto mesh = read_mesh(file.toStdString());
-        if (!mesh) {
-            fail(mesh.error());
+        auto bodies = read_meshes(file.toStdString());
+        if (!bodies) {
+            fail(bodies.error());
             return;
         }
-        if (mesh->empty()) {
-            fail({ErrorCode::bad_count, "there are no faces in it", file.toStdString()});
-            return;
+        for (const NamedMesh& body : *bodies) {
+            added.push_back(add_part(job, body.name, std::make_shared<const Mesh>(welded(body.mesh))));
+            if (!names_unit(*format_of(file.toStdString()))) unitless.push_back(added.back());
         }
-        added.push_back(add_part(job, QFileInfo(file).completeBaseName().toStdString(),
-                                 std::make_shared<const Mesh>(welded(*mesh))));
     }
     const auto unit = job.settings.import_unit;
-    if (unit) read_as(job, added, *unit);
+    if (unit) read_as(job, unitless, *unit);
     controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName())
                                                           : tr("bring in %1 meshes").arg(meshes.size()));
     choose_part(added.back());
     viewport_->frame_when_ready();
-    if (!unit) unit_strip_->ask(meshes.size() == 1 ? QFileInfo(meshes[0]).fileName() : tr("What came in"), added);
+    if (!unit && !unitless.empty())
+        unit_strip_->ask(meshes.size() == 1 ? QFileInfo(meshes[0]).fileName() : tr("What came in"), unitless);
 }
 
 void Window::open_demo() {

@@ -11,7 +11,7 @@ namespace anvil::app {
 
 /// What the tiles say.
 void Window::tell_tools() {
-    const std::pair<const char*, QString> briefs[] = {{"bring-in", tr("STL, OBJ, PLY, OFF")},
+    const std::pair<const char*, QString> briefs[] = {{"bring-in", tr("3MF, STL, OBJ, PLY, OFF")},
                                                       {"open", tr("a saved one, with its steps")},
                                                       {"demo", tr("a job to try things on")},
                                                       {"demo-scan", tr("a mesh with many faults")},
@@ -44,6 +44,13 @@ void Window::tell_tools() {
                                                       {"mend-thicken", tr("a sheet becomes a solid")},
                                                       {"mend-crossings", tr("faces through faces")},
                                                       {"duplicate", tr("again, with what belongs to it")},
+                                                      {"link", tr("another that follows the part")},
+                                                      {"link-stage", tr("the body here, to use again")},
+                                                      {"freeze", tr("the body here as a fixed mesh")},
+                                                      {"pieces-apart", tr("each separate body a part")},
+                                                      {"take-out", tr("back to the bench")},
+                                                      {"group", tr("one switch for several rows")},
+                                                      {"ungroup", tr("each row by itself again")},
                                                       {"drop", tr("lowest point on the bed")},
                                                       {"centre", tr("over the middle of the base")},
                                                       {"lay-flat", tr("rotate a face onto the bed")},
@@ -60,6 +67,8 @@ void Window::tell_tools() {
     }
     for (const Operation operation : all_operations)
         actions_.at(word_of(operation))->setProperty("key", QKeySequence(words_of(operation).key).toString());
+    // The name matters more than the key, which the tip has.
+    for (const char* name : {"link-stage", "ungroup"}) actions_.at(name)->setProperty("key", QString());
     actions_.at("mend")->setProperty("key", "M");
     actions_.at("by-hand")->setProperty("key", "H");
 }
@@ -88,20 +97,22 @@ void Window::make_route() {
     };
     route_ = new Route;
     route_->add_station(
-        {tr("Bring in"), "bring-in", tr("Meshes, jobs, examples"), list({"bring-in", "open", "demo", "demo-scan"})});
+        {tr("Bring in"), "bring-in", tr("Meshes, jobs, examples; what is there, once more"),
+         list({"bring-in", "open", "link", "link-stage", "pieces-apart", "freeze", "demo", "demo-scan"})});
     route_->add_station(
         {tr("Shapes"), "shapes", tr("Bodies made from numbers, and where parts stand"),
          starting_with("shape-", shapes) + list({"duplicate", "drop", "centre", "lay-flat", "stand-on"})});
-    route_->add_station({tr("Combine"), "combine", tr("What a part does to the body"),
-                         list({"union", "difference", "intersection", "split", "pieces", "inlay", "reverse-difference",
-                               "scribe", "trim-outside", "trim-inside", "gather", "bundle", "unbundle"}) +
-                             starting_with("copies-", copies),
-                         [this, needs_part] {
-                             if (const QString note = needs_part(); !note.isEmpty()) return note;
-                             return actions_.at("union")->isEnabled()
-                                        ? QString()
-                                        : tr("Select the part that shall act on the body: in the view, or its row.");
-                         }});
+    route_->add_station(
+        {tr("Combine"), "combine", tr("What a part does to the body"),
+         list({"union", "difference", "intersection", "split", "pieces", "inlay", "reverse-difference", "scribe",
+               "trim-outside", "trim-inside", "gather", "bundle", "unbundle", "group", "ungroup", "take-out"}) +
+             starting_with("copies-", copies),
+         [this, needs_part] {
+             if (const QString note = needs_part(); !note.isEmpty()) return note;
+             return actions_.at("union")->isEnabled()
+                        ? QString()
+                        : tr("Select the part that shall act on the body: in the view, or its row.");
+         }});
     route_->add_station({tr("Cut"), "cut", tr("Cut the body"), list({"plane"}), needs_part});
     route_->add_station({tr("Mend"), "mend", tr("Repair what is selected"),
                          list({"mend", "by-hand"}) + starting_with("mend-", repairs), needs_part});
@@ -159,6 +170,13 @@ void Window::fill_find_box() {
                                                      {"stop-earlier", tr("look at the model as of an earlier step")},
                                                      {"stop-later", tr("take one step more")},
                                                      {"duplicate", tr("copy, repeat, clone, once more")},
+                                                     {"link", tr("instance, linked copy, reference, follow")},
+                                                     {"link-stage", tr("body before the cut, earlier state, reuse")},
+                                                     {"freeze", tr("bake, collapse, apply, convert to mesh")},
+                                                     {"pieces-apart", tr("separate loose parts, shells, explode")},
+                                                     {"take-out", tr("remove from the step, back to the bench")},
+                                                     {"group", tr("folder, several rows together")},
+                                                     {"ungroup", tr("take a group apart")},
                                                      {"drop", tr("to the floor, on the bed, z = 0")},
                                                      {"centre", tr("center, align to the middle")},
                                                      {"lay-flat", tr("orient, face down, lay flat")},

@@ -52,6 +52,12 @@ bool check_pieces_output(const std::string& output, Status& status) {
     return false;
 }
 
+/// Whether an output holds several bodies.
+bool is_of_several(const std::string& output) {
+    const auto format = format_of(output);
+    return format && holds_several(*format);
+}
+
 /// What is written of a result: the whole in one file, or each piece in one of its own, with what it was found to be.
 struct Written {
     std::vector<std::string> files;
@@ -71,13 +77,15 @@ Result<Written> judge(const Combined& combined, const std::string& output, const
         out.inspections.push_back(std::move(*inspection));
         return {};
     };
-    if (!numbered) {
+    const bool apart = combined.pieces() > 1 && is_of_several(output);
+    if (!numbered && !apart) {
         if (auto added = add(combined.mesh, output); !added) return added.error();
         out.whole = out.inspections.front();
         return out;
     }
     for (std::size_t k = 0; k < combined.pieces(); ++k)
-        if (auto added = add(combined.piece(k), numbered->file(k + 1)); !added) return added.error();
+        if (auto added = add(combined.piece(k), numbered ? numbered->file(k + 1) : output); !added)
+            return added.error();
     out.whole = joined(out.inspections);
     return out;
 }
@@ -120,13 +128,14 @@ Status run_inspect_all(const InspectOptions& options, Progress& progress) {
 }  // namespace
 
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
-              Progress& progress) {
+              Progress& progress, const Others& others) {
     std::optional<Numbered> numbered;
     static_cast<void>(Numbered::parse(output, numbered));
     auto written = judge(combined, output, numbered, progress);
     if (!written) return fail(written.error());
+    bool sound = written->whole.print_ready;
     Json pieces = Json::array();
-    if (numbered) {
+    if (numbered || written->files.size() > 1) {
         for (std::size_t k = 0; k < written->files.size(); ++k)
             pieces.push_back(facts(written->inspections[k], written->files[k]));
     } else if (combined.pieces() > 1) {
@@ -151,8 +160,31 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     if (!pieces.empty()) json["pieces"] = std::move(pieces);
 
     Outputs outputs;
-    for (std::size_t k = 0; k < written->files.size() && !output.empty(); ++k)
-        if (auto added = outputs.mesh(written->meshes[k], written->files[k]); !added) return fail(added.error());
+    std::vector<NamedMesh> together;  // in one file
+    for (std::size_t k = 0; k < written->files.size() && !output.empty(); ++k) {
+        if (is_of_several(written->files[k]) && !numbered)
+            together.push_back({others.name + (written->files.size() > 1 ? " " + std::to_string(k + 1) : ""),
+                                std::move(written->meshes[k])});
+        else if (auto added = outputs.mesh(written->meshes[k], written->files[k]); !added)
+            return fail(added.error());
+    }
+    std::vector<std::string> files;
+    for (const NamedMesh& other : others.bodies) {
+        const std::string file = is_of_several(output) && !numbered ? output : others.file(output, other.name);
+        auto found = inspect_written(other.mesh, output.empty() ? "result.ply" : output, progress);
+        if (!found) return fail(found.error());
+        json["others"].push_back(facts(*found, file));
+        json["others"].back()["name"] = other.name;
+        sound = sound && found->print_ready;
+        if (output.empty()) continue;
+        if (file == output)
+            together.push_back(other);
+        else if (auto added = outputs.mesh(other.mesh, file); !added)
+            return fail(added.error());
+        files.push_back(file);
+    }
+    if (!together.empty())
+        if (auto added = outputs.meshes(together, output); !added) return fail(added.error());
     if (auto added = outputs.report(json_text(json), json_file); !added) return fail(added.error());
     if (auto done = outputs.write(); !done) return fail(done.error());
 
@@ -166,7 +198,17 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
             std::fputs(summary(written->inspections[k]).c_str(), stdout);
         }
     }
-    return combined.empty || written->whole.print_ready ? Status::done : Status::has_findings;
+    for (std::size_t k = 0; k < files.size() && json_file != "-"; ++k)
+        std::printf("%s: \"%s\"\n", on_one_line(files[k]).c_str(), on_one_line(others.bodies[k].name).c_str());
+    return combined.empty || sound ? Status::done : Status::has_findings;
+}
+
+std::string Others::file(const std::string& output, const std::string& of) {
+    const std::filesystem::path path(output);
+    std::string name = of;
+    for (char& c : name)
+        if (c == '/' || c == '\\' || static_cast<unsigned char>(c) < 32) c = '-';
+    return (path.parent_path() / (path.stem().string() + "-" + name + path.extension().string())).string();
 }
 
 Status run_combine(const CombineOptions& options, Progress& progress) {

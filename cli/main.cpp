@@ -84,9 +84,9 @@ int main(int argc, char** argv) try {
         ->required();
     combine->add_option("FILES", combine_options.inputs, "the base and its operands")->required()->expected(2, -1);
     combine
-        ->add_option(
-            "-o,--out", combine_options.output,
-            "where the result goes (.stl, .obj, .ply, .off); with %d in its name, each piece to a file of its own")
+        ->add_option("-o,--out", combine_options.output,
+                     "where the result goes (.3mf, .stl, .obj, .ply, .off); with %d in its name, each piece to a file "
+                     "of its own")
         ->required();
     const auto contact_rules = CLI::IsMember({"separate", "join"});
     combine->add_option("--contact", combine_options.contact, "where bodies only touch: separate (the default) or join")
@@ -109,7 +109,8 @@ int main(int argc, char** argv) try {
     MendCommand mend_options;
     auto* mend = app.add_subcommand("mend", "repair a mesh until it is print-ready, and say what was done");
     mend->add_option("IN", mend_options.input, "a mesh")->required();
-    mend->add_option("-o,--out", mend_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    mend->add_option("-o,--out", mend_options.output, "where the result goes (.3mf, .stl, .obj, .ply, .off)")
+        ->required();
     mend->add_option("--only", mend_options.only, "run these repairs alone, listed below; separated by commas")
         ->delimiter(',');
     for (const anvil::Reach& reach : anvil::reaches()) {
@@ -151,7 +152,7 @@ int main(int argc, char** argv) try {
     run->add_option("JOB", run_options.job, "a .anvil file")->required();
     run->add_option(
         "-o,--out", run_options.output,
-        "where the result goes (.stl, .obj, .ply, .off); with %d in its name, each piece to a file of its own");
+        "where the result goes (.3mf, .stl, .obj, .ply, .off); with %d in its name, each piece to a file of its own");
     run->add_option("--contact", run_options.contact, "where bodies only touch: separate or join; as the job says")
         ->check(contact_rules);
     run->add_option("--json", run_options.json, "write a report; - for standard output");
@@ -161,7 +162,7 @@ int main(int argc, char** argv) try {
     one->add_option("KIND", do_options.kind, "a kind of step, listed below")->required();
     one->add_option("IN", do_options.input, "a mesh")->required();
     one->add_option("NAME=VALUE", do_options.settings, "its settings; lengths in mm, or with a unit: 2in");
-    one->add_option("-o,--out", do_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    one->add_option("-o,--out", do_options.output, "where the result goes (.3mf, .stl, .obj, .ply, .off)")->required();
     one->add_option("--json", do_options.json, "write a report; - for standard output");
     one->footer(list_of_kinds());
 
@@ -169,14 +170,15 @@ int main(int argc, char** argv) try {
     auto* shape = app.add_subcommand("shape", "make a shape of its measures");
     shape->add_option("KIND", shape_options.kind, "a kind of shape, listed below")->required();
     shape->add_option("NAME=VALUE", shape_options.settings, "its measures; lengths in mm, or with a unit: 2in");
-    shape->add_option("-o,--out", shape_options.output, "where it goes (.stl, .obj, .ply, .off)")->required();
+    shape->add_option("-o,--out", shape_options.output, "where it goes (.3mf, .stl, .obj, .ply, .off)")->required();
     shape->add_option("--json", shape_options.json, "write a report; - for standard output");
     shape->footer(list_of_shapes());
 
     PlaceOptions place_options;
     auto* place = app.add_subcommand("place", "mirror, scale, rotate, centre, drop and move a mesh, in this order");
     place->add_option("IN", place_options.input, "a mesh")->required();
-    place->add_option("-o,--out", place_options.output, "where the result goes (.stl, .obj, .ply, .off)")->required();
+    place->add_option("-o,--out", place_options.output, "where the result goes (.3mf, .stl, .obj, .ply, .off)")
+        ->required();
     place->add_option("--mirror", place_options.mirror, "mirror it along an axis: x, y or z")
         ->check(CLI::IsMember({"x", "y", "z"}));
     place->add_option("--scale", place_options.scale, "about the origin, by a factor or by X,Y,Z");
@@ -190,7 +192,7 @@ int main(int argc, char** argv) try {
     ConvertOptions convert_options;
     auto* convert = app.add_subcommand("convert", "write meshes in another format; several into one file");
     convert->add_option("IN", convert_options.inputs, "meshes")->required()->expected(1, -1);
-    convert->add_option("-o,--out", convert_options.output, "where the result goes (.stl, .obj, .ply, .off)")
+    convert->add_option("-o,--out", convert_options.output, "where the result goes (.3mf, .stl, .obj, .ply, .off)")
         ->required();
     convert->add_option("--json", convert_options.json, "write a report; - for standard output");
 

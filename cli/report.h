@@ -6,6 +6,7 @@
 #include "core/combine/combine.h"
 #include "core/inspect/compare.h"
 #include "core/inspect/inspect.h"
+#include "core/io/mesh_file.h"
 #include "core/report/facts.h"
 
 namespace anvil::cli {
@@ -22,10 +23,18 @@ std::string summary(const Inspection& inspection);
 std::string table_heading();
 std::string table_line(const std::string& file, const Inspection* inspection);
 
+/// What is written beside a result: in the same file where its format holds several bodies, else in one that ends with
+/// its name.
+struct Others {
+    std::string name = "result";  ///< of the result itself
+    std::vector<NamedMesh> bodies{};
+    static std::string file(const std::string& output, const std::string& name);
+};
+
 /// Writes a result and its report: first everything is judged, so that a stop leaves nothing behind. `json`: what is
 /// known of it so far. `json_file`: "" for none.
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
-              Progress& progress);
+              Progress& progress, const Others& others = {});
 
 /// A report's JSON as text. Bytes of names that are no UTF-8 are replaced.
 std::string json_text(const Json& json);

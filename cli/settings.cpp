@@ -69,7 +69,11 @@ Status evaluated(const Job& job, const SettleOptions& settle, const std::string&
     combined.messages.clear();
     for (const Remark& remark : evaluation->remarks) combined.messages.push_back(remark.text);
     for (std::string& told : told_of_treatments(job, *evaluation)) combined.messages.push_back(std::move(told));
-    return finish(combined, std::move(json), output, json_file, progress);
+    Others others;
+    others.bodies = results_by_name(job, *evaluation);
+    others.name = job.find_part(job.work()) ? job.find_part(job.work())->name : "result";
+    others.bodies.erase(others.bodies.begin(), others.bodies.begin() + static_cast<long>(combined.pieces()));
+    return finish(combined, std::move(json), output, json_file, progress, others);
 }
 
 }  // namespace anvil::cli

@@ -34,6 +34,14 @@ Result<void> Outputs::mesh(const Mesh& mesh, const std::string& file) {
     return files_.add(format_mesh(mesh, *format), file);
 }
 
+Result<void> Outputs::meshes(std::span<const NamedMesh> meshes, const std::string& file) {
+    const auto format = format_of(file);
+    if (!format) return format.error();
+    for (const NamedMesh& one : meshes)
+        if (auto fit = fits(one.mesh, *format); !fit) return Error{fit.error().code, fit.error().text, file};
+    return files_.add(format_meshes(meshes, *format), file);
+}
+
 Result<void> Outputs::report(const std::string& text, const std::string& file) {
     if (file.empty()) return {};
     if (file == "-")
@@ -98,6 +106,7 @@ std::string did_you_mean(std::string_view word, std::span<const std::string_view
 Result<Mesh> read_input(const std::string& file, const std::string& unit) {
     auto mesh = read_mesh(file);
     if (!mesh) return mesh;
+    if (names_unit(*format_of(file))) return mesh;
     return transformed(std::move(*mesh), scaling(millimetres(*import_unit_from(unit))));
 }
 

@@ -10,6 +10,7 @@
 #include "core/combine/pinches.h"
 #include "core/inspect/inspect.h"
 #include "core/io/file_batch.h"
+#include "core/io/mesh_file.h"
 
 namespace anvil::cli {
 
@@ -23,6 +24,8 @@ class Outputs {
   public:
     /// A mesh as text or bytes of the format that the file's ending names.
     Result<void> mesh(const Mesh& mesh, const std::string& file);
+    /// Several bodies in one file, whose format holds several.
+    Result<void> meshes(std::span<const NamedMesh> meshes, const std::string& file);
     /// "" for none; "-" for standard output.
     Result<void> report(const std::string& text, const std::string& file);
     /// Standard output first, then all files: nothing is replaced where something cannot be written.

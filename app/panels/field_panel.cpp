@@ -1,12 +1,15 @@
 #include "app/panels/field_panel.h"
 
+#include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
 
 #include "app/panels/parts_of_panels.h"
 #include "app/panels/row_words.h"
+#include "app/theme.h"
 #include "app/words.h"
+#include "core/job/groups.h"
 
 namespace anvil::app {
 
@@ -29,9 +32,26 @@ FieldPanel::FieldPanel(JobController& controller, QWidget* parent) : QWidget(par
     connect(fields_, &FieldEditors::selection_wanted, this, &FieldPanel::selection_wanted);
     said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(said_);
-    column->addWidget(section_title(tr("LOOK AT IT")));
+    group_ = new QWidget;
+    auto* line = new QHBoxLayout(group_);
+    line->setContentsMargins(0, 0, 0, 0);
+    line->addWidget(new QLabel(tr("Operation")));
+    operations_ = new QComboBox;
+    operations_->setAccessibleName(tr("Operation of all rows of the group"));
+    for (const Operation operation : all_operations)
+        operations_->addItem(icon(word_of(operation)), words_of(operation).name, word_of(operation));
+    operations_->setPlaceholderText(tr("several"));
+    line->addWidget(operations_, 1);
+    column->addWidget(group_);
+    connect(operations_, &QComboBox::activated, this,
+            [this](int k) { Q_EMIT operation_wanted(all_operations[static_cast<std::size_t>(k)]); });
+    look_ = new QWidget;
+    auto* look = new QVBoxLayout(look_);
+    look->setContentsMargins(0, 0, 0, 0);
+    look->addWidget(section_title(tr("LOOK AT IT")));
     compare_ = new CompareRow;
-    column->addWidget(compare_);
+    look->addWidget(compare_);
+    column->addWidget(look_);
     connect(compare_, &CompareRow::wanted, this, &FieldPanel::compare_wanted);
     auto* remove = new QPushButton(tr("Remove step"));
     column->addWidget(remove);
@@ -75,6 +95,11 @@ void FieldPanel::reload() {
     says_->setText(kind ? QString::fromStdString(kind->says) + "." : QString());
     says_->setVisible(kind && !kind->says.empty());
     fields_->show_values(kind, at->step->values);
+    const bool is_group = kind && kind->of == KindClass::group;
+    group_->setVisible(is_group);
+    look_->setVisible(!is_group || !combines_only(*at->step));
+    const auto operation = is_group ? operation_of_group(*at->step) : std::nullopt;
+    operations_->setCurrentIndex(operation ? operations_->findData(word_of(*operation)) : -1);
     reload_done();
 }
 

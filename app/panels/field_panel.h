@@ -6,6 +6,7 @@
 #include "app/panels/compare_row.h"
 #include "app/panels/field_editors.h"
 
+class QComboBox;
 class QLabel;
 
 namespace anvil::app {
@@ -20,11 +21,13 @@ class FieldPanel : public QWidget {
     /// What a field is set by, by its name; null where it has none.
     QWidget* editor(const std::string& field) const;
     CompareRow* compare_row() const { return compare_; }
+    QComboBox* operations() const { return operations_; }
     QString said() const;
 
   Q_SIGNALS:
     void hint(const QString& text);
     void compare_wanted(anvil::app::Compare compare);
+    void operation_wanted(anvil::Operation operation);  ///< of all rows of the group
     void remove_wanted();
     void selection_wanted();  ///< what the step is used on is to be selected anew
 
@@ -38,6 +41,8 @@ class FieldPanel : public QWidget {
     RowId row_;
     QLabel *title_, *says_, *said_;
     FieldEditors* fields_ = nullptr;
+    QWidget *look_, *group_;
+    QComboBox* operations_;
     CompareRow* compare_;
 };
 

@@ -112,9 +112,14 @@ class RowDelegate : public QStyledItemDelegate {
         name.setItalic(kind == M::treatment_row);
         painter->setFont(name);
         painter->setPen(text);
-        painter->drawText(
-            QRect(x, r.top(), text_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft,
-            QFontMetrics(name).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight, text_width - 4));
+        const QString mark = index.data(M::MarkRole).toString();
+        const int mark_room = mark.isEmpty() ? 0 : 18;
+        const QString shown = QFontMetrics(name).elidedText(index.data(Qt::DisplayRole).toString(), Qt::ElideRight,
+                                                            text_width - mark_room - 4);
+        painter->drawText(QRect(x, r.top(), text_width, r.height()), Qt::AlignVCenter | Qt::AlignLeft, shown);
+        if (!mark.isEmpty())
+            icon(mark).paint(painter,
+                             QRect(x + QFontMetrics(name).horizontalAdvance(shown) + 5, r.center().y() - 7, 14, 14));
         painter->setFont(small);
         painter->setPen(index.data(M::FaultRole).toBool()               ? colour().brick
                         : !index.data(M::NoteRole).toString().isEmpty() ? colour().ochre
@@ -194,7 +199,8 @@ int JobSheetModel::last_row_of(std::size_t steps) const {
 QVariant JobSheetModel::treatment_data(const Row& row, int role) const {
     const std::shared_ptr<const Mended> mended = controller_.mended(row.step->id);
     switch (role) {
-        case Qt::DisplayRole: return name_of(*row.step);
+        case Qt::DisplayRole:
+        case Qt::EditRole: return name_of(*row.step);
         case KindRole: return treatment_row;
         case OperationRole:
             return !row.kind                        ? QString("unknown")
@@ -219,6 +225,17 @@ QVariant JobSheetModel::treatment_data(const Row& row, int role) const {
         }
         default: return {};
     }
+}
+
+bool JobSheetModel::is_named_group(const Row& row) { return row.kind && row.kind->word == "group"; }
+
+/// Beside the name: of a part that follows another one, and of one that is exported beside the result.
+QString JobSheetModel::mark_of(const Row& row) const {
+    const Part* part = !row.step || row.use ? controller_.job().find_part(row.id.part) : nullptr;
+    if (!part) return {};
+    const auto& results = controller_.job().results;
+    if (!row.step && row.idle && std::ranges::find(results, row.list->id) != results.end()) return "deliver";
+    return std::holds_alternative<Link>(part->source) ? "link" : QString();
 }
 
 /// What a row changed, in a word or two.
@@ -261,6 +278,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
         case PartRole: return QString::fromStdString(row->id.part);
         case ChangeRole: return change_of(*row, done);
         case VerdictRole: return icon_of(controller_.verdict(*row));
+        case MarkRole: return mark_of(*row);
         default: break;
     }
     if (step && !row->combines()) return treatment_data(*row, role);
@@ -308,6 +326,13 @@ bool JobSheetModel::setData(const QModelIndex& index, const QVariant& value, int
         return true;
     }
     const Part* part = job.find_part(row->id.part);
+    if (role == Qt::EditRole && is_named_group(*row)) {
+        const QString name = value.toString().trimmed(), before = name_of(*row->step);
+        if (name.isEmpty() || name == before) return false;
+        edit_step(job, row->step->id, [&](Step& step) { step.values["name"] = name.toStdString(); });
+        controller_.change(std::move(job), tr("rename %1").arg(before));
+        return true;
+    }
     if (role == Qt::EditRole && part && (!row->step || row->use)) {
         const QString name = value.toString().trimmed(), before = QString::fromStdString(part->name);
         if (name.isEmpty() || name == before) return false;
@@ -323,7 +348,7 @@ Qt::ItemFlags JobSheetModel::flags(const QModelIndex& index) const {
     Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
     const Row* row = row_at(index.row());
     if (!row) return f;
-    if (!row->step || row->use) f |= Qt::ItemIsEditable;
+    if (!row->step || row->use || is_named_group(*row)) f |= Qt::ItemIsEditable;
     if (row->step) f |= Qt::ItemIsDragEnabled;
     if (row->step && (row->use || holds_steps(*row))) f |= Qt::ItemIsDropEnabled;
     return f;

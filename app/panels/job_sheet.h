@@ -23,7 +23,8 @@ class JobSheetModel : public QAbstractListModel {
         PartRole,
         DepthRole,
         NumberRole,
-        VerdictRole
+        VerdictRole,
+        MarkRole
     };
     enum Kind { base_row, step_row, idle_row, treatment_row };
 
@@ -53,6 +54,8 @@ class JobSheetModel : public QAbstractListModel {
   private:
     const Row* row_at(int row) const;
     static bool holds_steps(const Row& row);
+    static bool is_named_group(const Row& row);
+    QString mark_of(const Row& row) const;
     QVariant treatment_data(const Row& row, int role) const;
     QString change_of(const Row& row, const RowOutcome* done) const;
     void reload();

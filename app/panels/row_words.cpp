@@ -22,6 +22,7 @@ std::size_t changed_by(const Mended& mended) {
 QString name_of(const Step& treatment) {
     const Kind* kind = find_kind(treatment.kind);
     if (!kind) return QString::fromStdString(treatment.kind);
+    if (kind->word == "group") return QString::fromStdString(value_of<std::string>(*kind, treatment.values, "name"));
     if (kind->of == KindClass::group)
         return tr("by hand: %1").arg(counted(treatment.steps.size(), tr("edit"), tr("edits")));
     if (const auto tool = hand_tool_from(kind->word)) return words_of(*tool).name;

@@ -12,6 +12,7 @@
 #include <QVBoxLayout>
 
 #include "app/panels/copies_panel.h"
+#include "app/panels/link_panel.h"
 #include "app/panels/parts_of_panels.h"
 #include "app/panels/shape_panel.h"
 #include "app/theme.h"
@@ -86,6 +87,9 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     shape_ = new ShapePanel(controller_);
     connect(shape_, &ShapePanel::hint, this, &StepPanel::hint);
     grid->addWidget(shape_, 1, 0, 1, 4);
+    link_ = new LinkPanel(controller_);
+    connect(link_, &LinkPanel::hint, this, &StepPanel::hint);
+    grid->addWidget(link_, 10, 0, 1, 4);
     copies_ = new CopiesPanel(controller_);
     connect(copies_, &CopiesPanel::hint, this, &StepPanel::hint);
     grid->addWidget(copies_, 6, 0, 1, 4);
@@ -141,8 +145,11 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         Job job = controller_.job();
         if (!part() || base_of(job) == row_.part) return;
         const QString name = QString::fromStdString(part()->name);
-        make_base(job, row_.part);
-        controller_.change(std::move(job), tr("make %1 the base").arg(name));
+        if (make_base(job, row_.part))
+            controller_.change(std::move(job), tr("make %1 the base").arg(name));
+        else
+            Q_EMIT hint(tr("%1 follows the result, so it cannot be what that starts from. Use a copy of it.")
+                            .arg(quoted(name.toStdString())));
     });
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
@@ -200,6 +207,7 @@ void StepPanel::make_result_box() {
 void StepPanel::set_row(const RowId& row) {
     row_ = row;
     shape_->set_row(row);
+    link_->set_row(row);
     copies_->set_row(row);
     reload();
 }
@@ -357,6 +365,7 @@ void StepPanel::apply_operation(Operation operation) {
         const std::string step = add_combining(job, operation, row_.way.front());
         row_ = {row_.part, {job.work(), step}};
         shape_->set_row(row_);
+        link_->set_row(row_);
         copies_->set_row(row_);
     } else if (at->kind->operation == operation) {
         reload();

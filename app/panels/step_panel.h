@@ -16,6 +16,7 @@ class QToolButton;
 namespace anvil::app {
 
 class CopiesPanel;
+class LinkPanel;
 class ShapePanel;
 
 /// The settings of a row with a part: its operation, and where its part stands, as typed numbers with units.
@@ -28,6 +29,7 @@ class StepPanel : public QWidget {
     void apply_operation(Operation operation);
     ShapePanel* shape() const { return shape_; }
     CopiesPanel* copies() const { return copies_; }
+    LinkPanel* link() const { return link_; }
     /// What chooses an operation, one of the main ones or in the list of the others.
     QToolButton* main_operation(Operation operation) const { return operations_.at(operation); }
     QAction* other_operation(Operation operation) const { return others_.at(operation); }
@@ -64,6 +66,7 @@ class StepPanel : public QWidget {
     QToolButton* other_ = nullptr;
     ShapePanel* shape_ = nullptr;
     CopiesPanel* copies_ = nullptr;
+    LinkPanel* link_ = nullptr;
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;
     QLabel* kept_;

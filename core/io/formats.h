@@ -7,6 +7,7 @@
 
 #include "core/base/plain_text.h"
 #include "core/base/result.h"
+#include "core/io/mesh_file.h"
 #include "core/mesh/mesh.h"
 
 namespace anvil::io_detail {
@@ -15,6 +16,11 @@ Result<Mesh> parse_stl(std::string_view bytes);
 Result<Mesh> parse_obj(std::string_view bytes);
 Result<Mesh> parse_ply(std::string_view bytes);
 Result<Mesh> parse_off(std::string_view bytes);
+/// A material of this name stands for none: an object of a 3MF has one for all its faces or for none.
+inline constexpr std::string_view no_material_3mf = "no material";
+Result<std::vector<NamedMesh>> parse_3mf(std::string_view bytes);
+/// Throws bad_alloc where it cannot be packed.
+std::string format_3mf(std::span<const NamedMesh> meshes);
 std::string format_stl(const Mesh& mesh);
 std::string format_obj(const Mesh& mesh);
 std::string format_ply(const Mesh& mesh);

@@ -5,6 +5,7 @@
 #include <cstdio>
 #include <cstring>
 #include <limits>
+#include <optional>
 
 #include "core/base/memory.h"
 #include "core/io/file_batch.h"
@@ -21,7 +22,8 @@ Result<MeshFormat> format_of(const fs::path& file) {
     if (ending == ".obj") return MeshFormat::obj;
     if (ending == ".ply") return MeshFormat::ply;
     if (ending == ".off") return MeshFormat::off;
-    return Error{ErrorCode::unknown_format, "the ending must be .stl, .obj, .ply or .off", file.string()};
+    if (ending == ".3mf") return MeshFormat::threemf;
+    return Error{ErrorCode::unknown_format, "the ending must be .3mf, .stl, .obj, .ply or .off", file.string()};
 }
 
 Result<void> fits(const Mesh& mesh, MeshFormat format) {
@@ -72,6 +74,17 @@ Result<Mesh> parse_mesh(std::string_view bytes, MeshFormat format) {
         case MeshFormat::obj: return parse_obj(bytes);
         case MeshFormat::ply: return parse_ply(bytes);
         case MeshFormat::off: return parse_off(bytes);
+        case MeshFormat::threemf: {
+            auto all = parse_3mf(bytes);
+            if (!all) return all.error();
+            Mesh out;
+            for (NamedMesh& one : *all)
+                if (out.points.empty())
+                    out = std::move(one.mesh);
+                else
+                    append(out, one.mesh);
+            return out;
+        }
     }
     return Error{ErrorCode::unknown_format, "unknown format", ""};
 }
@@ -83,16 +96,22 @@ std::string format_mesh(const Mesh& mesh, MeshFormat format) {
         case MeshFormat::obj: return format_obj(mesh);
         case MeshFormat::ply: return format_ply(mesh);
         case MeshFormat::off: return format_off(mesh);
+        case MeshFormat::threemf: return format_3mf(std::vector<NamedMesh>{{{}, mesh}});
     }
     return {};
 }
+
+std::string format_meshes(std::span<const NamedMesh> meshes, MeshFormat) { return io_detail::format_3mf(meshes); }
 
 namespace {
 
 /// The ending that goes with what is in a file; empty where that cannot be told.
 std::string_view format_by_content(std::string_view bytes) {
     const std::string_view head = bytes.substr(0, 1024);
-    if (head.starts_with("PK\3\4")) return ".zip";
+    if (head.starts_with("PK\3\4"))
+        return bytes.find("3D/3dmodel.model") != std::string_view::npos ? ".3mf"
+               : head.find("job.json") != std::string_view::npos        ? ".anvil"
+                                                                        : ".zip";
     if (head.starts_with("ply\n") || head.starts_with("ply\r")) return ".ply";
     for (const std::string_view word : {"OFF", "COFF", "NOFF", "CNOFF", "STOFF"})
         if (head.starts_with(word)) return ".off";
@@ -104,28 +123,90 @@ std::string_view format_by_content(std::string_view bytes) {
     return {};
 }
 
-}  // namespace
+/// What a file is that holds no mesh as we read them; empty where that cannot be told.
+std::string_view other_format(std::string_view bytes) {
+    const std::string_view head = bytes.substr(0, 1024);
+    const std::pair<std::string_view, std::string_view> starts[] = {
+        {"glTF", "a GLB file"},         {"ISO-10303-21", "a STEP file"},      {"#VRML", "a VRML file"},
+        {"Kaydara FBX", "an FBX file"}, {"PXR-USDC", "a USD file"},           {"#usda", "a USD file"},
+        {"\x89PNG", "a picture (PNG)"}, {"\xff\xd8\xff", "a picture (JPEG)"}, {"%PDF", "a PDF document"},
+        {"MM\0*", "a picture (TIFF)"},  {"II*", "a picture (TIFF)"},          {"7z\xbc\xaf", "a 7z archive"},
+        {"\x1f\x8b", "a gzip archive"}};
+    for (const auto& [start, what] : starts)
+        if (head.starts_with(start)) return what;
+    const std::pair<std::string_view, std::string_view> within[] = {
+        {"<COLLADA", "a COLLADA file"}, {"<amf", "an AMF file"},        {"<X3D", "an X3D file"},
+        {"<svg", "an SVG drawing"},     {"<html", "a web page"},        {"<!DOCTYPE html", "a web page"},
+        {"SECTION\n", "a DXF drawing"}, {"SECTION\r", "a DXF drawing"}, {"\"asset\"", "a glTF file"}};
+    for (const auto& [word, what] : within)
+        if (head.find(word) != std::string_view::npos) return what;
+    return {};
+}
 
-Result<Mesh> read_mesh(const fs::path& file) {
-    auto format = format_of(file);
-    if (!format) return format.error();
-    auto mesh = with_memory_checked([&]() -> Result<Mesh> {
+/// Why a file could not be read, where what it holds tells more than its ending.
+std::optional<Error> told_by_content(std::string_view bytes, const Result<MeshFormat>& format) {
+    const std::string_view ending = format_by_content(bytes);
+    auto refused = [](std::string text) { return Error{ErrorCode::unknown_format, std::move(text), ""}; };
+    if (ending == ".zip" && format && holds_several(*format)) return {};  // a package: what is wrong in it was told
+    if (ending == ".zip") return refused("it is a zip archive, not a mesh: unpack it first");
+    if (ending == ".anvil") return refused("it is a job of this program: give it the ending .anvil, and open it");
+    if (!ending.empty() && (!format || *format_of("a" + std::string(ending)) != *format))
+        return refused("its content is that of a " + std::string(ending) + " file; give it that ending");
+    if (const std::string_view what = ending.empty() ? other_format(bytes) : std::string_view(); !what.empty())
+        return refused(
+            "it is " + std::string(what) + ", which is not read here" +
+            (what.find("picture") != std::string_view::npos || what.find("document") != std::string_view::npos ||
+                     what.find("page") != std::string_view::npos || what.find("archive") != std::string_view::npos
+                 ? ""
+             : what == "an SVG drawing" ? ": add the shape Profile, and read it there"
+                                        : ": export it as 3MF, STL, OBJ or PLY from the program that made it"));
+    return {};
+}
+
+/// Reads a file and hands its bytes to `parse`; places name the file.
+template <class Parse>
+auto read_with(const fs::path& file, const Parse& parse) -> decltype(parse(std::string_view(), MeshFormat())) {
+    using Out = decltype(parse(std::string_view(), MeshFormat()));
+    auto done = with_memory_checked([&]() -> Out {
+        const auto format = format_of(file);
         auto bytes = read_file(file);
         if (!bytes) return bytes.error();
-        auto parsed = parse_mesh(*bytes, *format);
-        const std::string_view ending = parsed ? std::string_view() : format_by_content(*bytes);
-        if (ending == ".zip") return Error{ErrorCode::unknown_format, "it is a zip archive, not a mesh", file.string()};
-        if (const auto other = ending.empty() ? format : format_of("a" + std::string(ending)); *other != *format)
-            return Error{ErrorCode::unknown_format,
-                         "its content is that of a " + std::string(ending) + " file; give it that ending",
-                         file.string()};
-        return parsed;
+        if (!format) {
+            const auto told = told_by_content(*bytes, format);
+            return told ? *told : Error{format.error().code, format.error().text, ""};
+        }
+        auto parsed = parse(*bytes, *format);
+        if (parsed) return parsed;
+        const auto told = told_by_content(*bytes, format);
+        return told ? *told : parsed;
     });
-    if (mesh) return mesh;
-    if (mesh.error().place.starts_with(file.string())) return mesh;  // read_file names it
-    Error error = mesh.error();
+    if (done || done.error().place.starts_with(file.string())) return done;  // read_file names it
+    Error error = done.error();
     error.place = file.string() + (error.place.empty() ? "" : ", " + error.place);
     return error;
+}
+
+}  // namespace
+
+Result<Mesh> read_mesh(const fs::path& file) { return read_with(file, parse_mesh); }
+
+Result<std::vector<NamedMesh>> read_meshes(const fs::path& file) {
+    return read_with(file, [&](std::string_view bytes, MeshFormat format) -> Result<std::vector<NamedMesh>> {
+        const std::string stem = file.stem().string();
+        if (!holds_several(format)) {
+            auto mesh = parse_mesh(bytes, format);
+            if (!mesh) return mesh.error();
+            if (mesh->empty()) return Error{ErrorCode::bad_count, "there are no faces in it", ""};
+            return std::vector<NamedMesh>{{stem, std::move(*mesh)}};
+        }
+        auto all = io_detail::parse_3mf(bytes);
+        if (!all) return all;
+        if (all->empty()) return Error{ErrorCode::bad_count, "there are no faces in it", ""};
+        for (std::size_t k = 0; k < all->size(); ++k)
+            if (std::string& name = (*all)[k].name; name.empty())
+                name = all->size() == 1 ? stem : stem + " " + std::to_string(k + 1);
+        return all;
+    });
 }
 
 Result<void> write_mesh(const Mesh& mesh, const fs::path& file) {
@@ -133,6 +214,14 @@ Result<void> write_mesh(const Mesh& mesh, const fs::path& file) {
     if (!format) return format.error();
     if (auto fit = fits(mesh, *format); !fit) return Error{fit.error().code, fit.error().text, file.string()};
     return write_file(format_mesh(mesh, *format), file);
+}
+
+Result<void> write_meshes(std::span<const NamedMesh> meshes, const fs::path& file) {
+    auto format = format_of(file);
+    if (!format) return format.error();
+    for (const NamedMesh& one : meshes)
+        if (auto fit = fits(one.mesh, *format); !fit) return Error{fit.error().code, fit.error().text, file.string()};
+    return write_file(format_meshes(meshes, *format), file);
 }
 
 }  // namespace anvil

@@ -82,6 +82,19 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
     return result;
 }
 
+std::vector<NamedMesh> results_by_name(const Job& job, const Evaluation& evaluation) {
+    std::vector<NamedMesh> out;
+    auto add = [&](const std::string& part, const Combined& combined) {
+        const Part* named = job.find_part(part);
+        const std::string name = named ? named->name : part;
+        for (std::size_t k = 0; k < combined.pieces(); ++k)
+            out.push_back({combined.pieces() == 1 ? name : name + " " + std::to_string(k + 1), combined.piece(k)});
+    };
+    add(job.work(), *evaluation.combined);
+    for (const auto& [id, combined] : evaluation.also) add(id, *combined);
+    return out;
+}
+
 std::vector<std::string> said_by(const Treated& treated) {
     std::vector<std::string> out;
     if (treated.mended)

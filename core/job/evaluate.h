@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/combine/combine.h"
+#include "core/io/mesh_file.h"
 #include "core/job/list_evaluator.h"
 #include "core/job/rows.h"
 
@@ -56,6 +57,9 @@ class Evaluator {
     KeptResults kept_;
     ListEvaluator lists_{kept_};
 };
+
+/// What is delivered: the pieces of the result, called by the base, and then of the other parts to deliver.
+std::vector<NamedMesh> results_by_name(const Job& job, const Evaluation& evaluation);
 
 /// What a treatment did, a sentence each.
 std::vector<std::string> said_by(const Treated& treated);

@@ -99,6 +99,15 @@ void add_used(const Steps& steps, std::set<std::string_view>& to) {
     }
 }
 
+std::set<std::string_view> used_parts(const Job& job) {
+    std::set<std::string_view> out;
+    for (const auto& part : job.parts) {
+        if (const auto* use = std::get_if<Use>(&part->source)) out.insert(use->part);
+        add_used(part->steps, out);
+    }
+    return out;
+}
+
 }  // namespace
 
 Placement together(const Placement& outer, const Placement& inner) {
@@ -155,13 +164,12 @@ std::set<std::string> below_line(std::span<const Row> rows, std::size_t count) {
     return below;
 }
 
+bool is_used(const Job& job, std::string_view part) { return used_parts(job).contains(part); }
+
 std::vector<const Part*> idle_parts(const Job& job) {
     const std::string work = job.work();
-    std::set<std::string_view> used{work};
-    for (const auto& part : job.parts) {
-        if (const auto* use = std::get_if<Use>(&part->source)) used.insert(use->part);
-        add_used(part->steps, used);
-    }
+    std::set<std::string_view> used = used_parts(job);
+    used.insert(work);
     std::vector<const Part*> out;
     for (const auto& part : job.parts)
         if (!used.contains(part->id) || (part->stays && part->id != work)) out.push_back(part.get());

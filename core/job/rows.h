@@ -66,6 +66,8 @@ std::size_t steps_in_work(std::span<const Row> rows);
 /// One placement within another; exactly the one where the other is none.
 Placement together(const Placement& outer, const Placement& inner);
 
+/// Whether a step or the list of a part uses it.
+bool is_used(const Job& job, std::string_view part);
 /// Parts that lie on the bench: nothing uses them, or they stay there all the same.
 std::vector<const Part*> idle_parts(const Job& job);
 

@@ -165,6 +165,30 @@ TEST_CASE("the unit of a file is asked for once, by its size each way, and the a
     CHECK(w.volume() == Approx(24));
 }
 
+TEST_CASE(
+    "3MF: every body becomes a part with its name, no unit is asked for; a split is exported as bodies of one file") {
+    TempFolder folder;
+    Shown w;
+    const std::vector<NamedMesh> two{{"housing", make_box({0, 0, 0}, {10, 10, 10})},
+                                     {"pin", make_box({4, 4, -1}, {6, 6, 11})}};
+    REQUIRE(write_meshes(two, folder / "two.3mf"));
+    w->open_files({q(folder / "two.3mf")});
+    w.settle();
+    CHECK(!w.part("housing").empty());
+    CHECK(w.name_of_part(w.base()) == "housing");
+    CHECK(!w->unit_strip()->isVisible());
+    w->choose_part(w.part("pin"));
+    w.key(Qt::Key_S);
+    w->controller().deliver(q(folder / "out.3mf"));
+    w.settle();
+    CHECK(w->hint_line()->text().contains("Exported 2 bodies"));
+    const auto bodies = read_meshes(folder / "out.3mf");
+    REQUIRE(bodies);
+    REQUIRE(bodies->size() == 2);
+    CHECK((*bodies)[0].name == "housing 1");
+    CHECK(signed_volume((*bodies)[0].mesh) + signed_volume((*bodies)[1].mesh) == Approx(1000));
+}
+
 TEST_CASE("a job left by a program that is gone is offered, and opened as unsaved") {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
     QDir().mkpath(folder);

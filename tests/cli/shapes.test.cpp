@@ -1,3 +1,6 @@
+#include "core/job/edits.h"
+#include "core/job/job_file.h"
+#include "core/mesh/measures.h"
 #include "tests/cli/bench.h"
 
 using namespace anvil;
@@ -118,4 +121,38 @@ TEST_CASE("shape text: letters of the shipped font; a missing font and a missing
         CHECK(r.status == 4);
         CHECK(r.err.find(said) != std::string::npos);
     }
+}
+
+TEST_CASE("3MF: pieces and results are bodies of one file, in millimetres whatever --unit says") {
+    const Bench bench;
+    REQUIRE(bench.run("shape box x=20 y=20 z=20 -o a.3mf").status == 0);
+    REQUIRE(bench.run("shape box x=10 y=10 z=40 -o b.3mf").status == 0);
+    REQUIRE(bench.run("combine split a.3mf b.3mf -o out.3mf --unit in --json report.json").status == 0);
+    const auto report = bench.report("report.json");
+    CHECK(report["result"]["print_ready"] == true);
+    REQUIRE(report["pieces"].size() == 2);
+    const auto bodies = read_meshes(bench.path("out.3mf"));
+    REQUIRE(bodies);
+    REQUIRE(bodies->size() == 2);
+    CHECK((*bodies)[0].name == "result 1");
+    CHECK(signed_volume((*bodies)[0].mesh) + signed_volume((*bodies)[1].mesh) == Approx(8000));
+    // A job with a second part to deliver.
+    Job job;
+    const std::string box = add_part(job, "box", Shape{.kind = "box"}),
+                      lid = add_part(job, "lid/top", Shape{.kind = "cylinder"});
+    edit_part(job, lid, [](Part& p) { p.bench.position = {100, 0, 0}; });
+    job.results.push_back(lid);
+    REQUIRE(write_job(job, bench.path("two.anvil")));
+    REQUIRE(bench.run("run two.anvil -o both.3mf --json report.json").status == 0);
+    CHECK(bench.report("report.json")["others"][0]["name"] == "lid/top");
+    const auto both = read_meshes(bench.path("both.3mf"));
+    REQUIRE(both);
+    REQUIRE(both->size() == 2);
+    CHECK((*both)[0].name == "box");
+    CHECK((*both)[1].name == "lid/top");
+    REQUIRE(bench.run("run two.anvil -o both.stl").status == 0);
+    CHECK(bench.exists("both-lid-top.stl"));
+    CHECK(signed_volume(welded(*read_mesh(bench.path("both.stl")))) == Approx(8000));
+    CHECK(bench.run("convert both.3mf -o both.ply").status == 0);
+    CHECK(bench.run("inspect both.3mf").status == 0);
 }

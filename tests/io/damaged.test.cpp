@@ -95,5 +95,5 @@ TEST_CASE("a file of one format under another's ending is told to be what it is"
             CHECK(mesh.error().place == file.string());
         }
     write_bytes(folder / "job.stl", std::string("PK\3\4", 4) + std::string(200, ' '));
-    CHECK(read_mesh(folder / "job.stl").error().text == "it is a zip archive, not a mesh");
+    CHECK(read_mesh(folder / "job.stl").error().text == "it is a zip archive, not a mesh: unpack it first");
 }

@@ -51,7 +51,7 @@ TEST_CASE("a job that finds no room is told in the system's words, and leaves th
     std::signal(SIGXFSZ, old);
     REQUIRE(!written);
     CHECK(written.error().code == ErrorCode::cannot_write);
-    CHECK(written.error().text == "it cannot be written: File too large");
+    CHECK(written.error().text == "writing it failed: File too large");
     Progress progress;
     const auto back = read_job(folder / "a.anvil", progress);
     REQUIRE(back);
