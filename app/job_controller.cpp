@@ -13,6 +13,7 @@
 #include "core/job/job_file.h"
 #include "core/job/links.h"
 #include "core/mesh/colouring.h"
+#include "core/mesh/keep_faces.h"
 
 namespace anvil::app {
 namespace {
@@ -68,6 +69,19 @@ Result<QString> write_results(const Job& job, const Evaluation& evaluation, cons
         *said += " " + *more;
     }
     return said;
+}
+
+constexpr std::size_t most_pieces_apart = 200;
+
+/// Each piece of a body by itself.
+std::vector<std::shared_ptr<const DisplayMesh>> pieces_shown(const Mesh& all, std::span<const std::size_t> start) {
+    std::vector<std::shared_ptr<const DisplayMesh>> out;
+    for (std::size_t k = 0; k + 1 < start.size(); ++k) {
+        Mesh piece = all;
+        keep_faces_of(piece, [&](FaceId f) { return f.value() >= start[k] && f.value() < start[k + 1]; });
+        out.push_back(std::make_shared<const DisplayMesh>(make_display(piece)));
+    }
+    return out;
 }
 
 /// Parts that are looked at one by one: those that wait, have steps of their own, or have a remark; where a step fails
@@ -256,7 +270,7 @@ void JobController::follow_once(const Link& link,
     });
 }
 
-void JobController::read(const QString& file, std::function<void(Job)> then) {
+void JobController::read(const QString& file, std::function<void(Job, std::vector<LostPart>)> then) {
     if (delivering_) {  // which would be dropped without a word
         Q_EMIT failed({ErrorCode::cannot_open, "an export is still being written; open this when it is done",
                        file.toStdString()});
@@ -269,20 +283,22 @@ void JobController::read(const QString& file, std::function<void(Job)> then) {
     inspecting_ = false;
     set_busy(true);
     auto work = [this, run, file, then = std::move(then), progress = progress_] {
-        auto job = with_memory_checked([&] { return read_job(file.toStdString(), *progress); });
-        post([this, run, then, progress, job = std::make_shared<Result<Job>>(std::move(job))] {
+        std::vector<LostPart> lost;
+        auto job = with_memory_checked([&] { return read_job_in_part(file.toStdString(), *progress, lost); });
+        post([this, run, then, progress, lost, job = std::make_shared<Result<Job>>(std::move(job))] {
             // It may have been stopped after it was read.
-            finished_reading(run, progress->cancelled() ? Result<Job>(cancelled_error()) : std::move(*job), then);
+            finished_reading(run, progress->cancelled() ? Result<Job>(cancelled_error()) : std::move(*job), lost, then);
         });
     };
     QMetaObject::invokeMethod(&worker_, std::move(work), Qt::QueuedConnection);
 }
 
-void JobController::finished_reading(quint64 run, Result<Job> job, const std::function<void(Job)>& then) {
+void JobController::finished_reading(quint64 run, Result<Job> job, std::vector<LostPart> lost,
+                                     const std::function<void(Job, std::vector<LostPart>)>& then) {
     if (run != run_) return;
     pending_ = false;
     set_busy(false);
-    if (job) then(std::move(*job));
+    if (job) then(std::move(*job), std::move(lost));
     if (!busy_ && outdated_) schedule();  // the job that is still open was stopped for it
     if (!job && !job.error().is_cancel()) Q_EMIT failed(job.error());
 }
@@ -409,6 +425,8 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         if (combined.pieces() > 1 && combined.mesh.material.empty())
             coloured = coloured_by_piece(combined.mesh, combined.piece_start);
         outcome->result = ready_->of({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
+        if (coloured && combined.pieces() <= most_pieces_apart)
+            outcome->pieces = pieces_shown(*coloured, combined.piece_start);
         for (const auto& [step, mesh] : outcome->evaluation->copies) outcome->copies[step] = ready_->of(mesh);
         for (const auto& [id, other] : outcome->evaluation->also) outcome->also[id] = ready_->of({other, &other->mesh});
         outcome->curves = curves_by_part(*outcome->evaluation);

@@ -12,6 +12,7 @@
 #include "core/job/edits.h"
 #include "core/job/evaluate.h"
 #include "core/job/history.h"
+#include "core/job/job_file.h"
 #include "core/mesh/display.h"
 #include "core/spatial/pick.h"
 
@@ -34,6 +35,7 @@ struct Outcome {
     std::shared_ptr<const Evaluation> evaluation;
     ReadyMesh result;
     std::map<std::string, ReadyMesh> parts;   ///< by part id: after all but their last combining steps
+    std::vector<std::shared_ptr<const DisplayMesh>> pieces;  ///< of a result in several, each in a shade of its own
     std::map<std::string, ReadyMesh> also;    ///< by part id: of the other parts to deliver, where they lie
     std::map<std::string, ReadyMesh> copies;  ///< by step id: all copies of its operand, in its list
     std::map<std::string, std::shared_ptr<const Measures>> given;      ///< by part id: of the meshes as they came
@@ -122,7 +124,7 @@ class JobController : public QObject {
 
     /// Reads a job on the worker's thread, in place of what it is at; what it gives goes to `then`. Where that cannot
     /// be read, or was stopped, `failed`, and the job stays as it was.
-    void read(const QString& file, std::function<void(Job)> then);
+    void read(const QString& file, std::function<void(Job, std::vector<LostPart>)> then);
     /// Writes a copy of the job on the worker's thread, unless nothing has changed since it was saved.
     void write_copy(const QString& file);
     /// A copy that is there already counts as the job's own.
@@ -179,7 +181,8 @@ class JobController : public QObject {
     void show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
     void show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
     void show_part_inspection(quint64 run, const std::string& part, std::shared_ptr<const Inspection> inspection);
-    void finished_reading(quint64 run, Result<Job> job, const std::function<void(Job)>& then);
+    void finished_reading(quint64 run, Result<Job> job, std::vector<LostPart> lost,
+                          const std::function<void(Job, std::vector<LostPart>)>& then);
     void finished_delivery(quint64 run, const QString& said, std::optional<Error> error);
     void ended(quint64 run);
     void set_busy(bool busy);

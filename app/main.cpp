@@ -5,6 +5,7 @@
 #include <clocale>
 #include <string_view>
 
+#include "app/panels/first_hints.h"
 #include "app/shots.h"
 #include "app/theme.h"
 #include "app/user_settings.h"
@@ -37,6 +38,7 @@ int main(int argc, char** argv) {
     if (parser.isSet(shots)) return anvil::app::take_shots(parser.value(shots));
     anvil::app::apply_theme(application, anvil::app::saved_theme());
     anvil::app::Window window;
+    window.first_hints()->allow();
     window.show();
     if (parser.isSet(demo)) window.open_demo();
     if (!parser.positionalArguments().isEmpty()) window.open_files(parser.positionalArguments());

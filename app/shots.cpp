@@ -90,6 +90,11 @@ int take_shots(const QString& folder) {
     shot("change");
     window.controller().undo();
 
+    window.choose({});
+    window.action("section-y")->trigger();
+    shot("section");
+    window.action("section")->trigger();
+
     window.choose_part(part_named("lens seat"));
     apply_theme(*qApp, Theme::dark);
     shot("dark");
@@ -184,8 +189,6 @@ int take_shots(const QString& folder) {
     shot("before-and-mended");
     window.viewport()->set_camera(camera);
     window.viewport()->frame_all();
-    window.mend_panel()->compare_button(Compare::distance)->click();
-    shot("distance");
 
     // By hand: the faces of a wall round one of them.
     window.controller().open({}, {});

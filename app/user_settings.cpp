@@ -1,5 +1,7 @@
 #include "app/user_settings.h"
 
+#include <QFileInfo>
+
 #include <QRegularExpression>
 #include <QStandardPaths>
 #include <cmath>
@@ -45,6 +47,21 @@ void save_text_size(int percent) { user_settings().setValue("look/text", percent
 void apply_text_size(int percent) {
     if (percent != 100 && !qEnvironmentVariableIsSet("QT_SCALE_FACTOR"))
         qputenv("QT_SCALE_FACTOR", QByteArray::number(percent / 100.0));
+}
+
+QStringList recent_files() {
+    QStringList out = user_settings().value("recent").toStringList();
+    out.removeIf([](const QString& file) { return !QFileInfo::exists(file); });
+    return out;
+}
+
+void add_recent_file(const QString& file) {
+    constexpr int most = 10;
+    const QString whole = QFileInfo(file).absoluteFilePath();
+    QStringList list = user_settings().value("recent").toStringList();
+    list.removeAll(whole);
+    list.prepend(whole);
+    user_settings().setValue("recent", QVariant(list.mid(0, most)));
 }
 
 }  // namespace anvil::app

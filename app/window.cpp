@@ -10,11 +10,13 @@
 #include "app/panels/empty_bench.h"
 #include "app/panels/field_panel.h"
 #include "app/panels/find_box.h"
+#include "app/panels/first_hints.h"
 #include "app/panels/hand_strip.h"
 #include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
 #include "app/panels/mend_panel.h"
+#include "app/panels/notice_strip.h"
 #include "app/panels/question_strip.h"
 #include "app/panels/recovery_strip.h"
 #include "app/panels/route.h"
@@ -76,6 +78,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(step_panel_, &StepPanel::remove_wanted, this, &Window::remove_chosen);
     connect(mend_panel_, &MendPanel::remove_wanted, this, &Window::remove_chosen);
     connect(field_panel_, &FieldPanel::remove_wanted, this, &Window::remove_chosen);
+    connect(step_panel_, &StepPanel::spread_wanted, viewport_, &Viewport::set_spread);
     connect(field_panel_, &FieldPanel::operation_wanted, this, &Window::apply_operation);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
@@ -84,6 +87,12 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         viewport_->set_findings(ledger_->inspection(), ledger_->chosen_kind(), ledger_->stands());
     });
     connect(mend_panel_, &MendPanel::compare_wanted, viewport_, &Viewport::set_compare);
+    connect(viewport_, &Viewport::section_changed, this,
+            [this] { actions_["section"]->setChecked(viewport_->section().has_value()); });
+    connect(viewport_, &Viewport::measuring_changed, this, [this] {
+        actions_["measure"]->setChecked(viewport_->is_measuring());
+        actions_["measure-clear"]->setEnabled(!viewport_->measurements().empty());
+    });
     connect(field_panel_, &FieldPanel::compare_wanted, viewport_, &Viewport::set_compare);
     connect(field_panel_, &FieldPanel::selection_wanted, this, [this] {
         const Row* row = controller_.row(chosen_);
@@ -215,6 +224,10 @@ void Window::make_layout() {
     bench->addWidget(recovery_strip_);
     unsaved_strip_ = new UnsavedStrip;
     bench->addWidget(unsaved_strip_);
+    notice_strip_ = new NoticeStrip;
+    bench->addWidget(notice_strip_);
+    first_hints_ = new FirstHints;
+    bench->addWidget(first_hints_);
     unit_strip_ = new UnitStrip(controller_);
     bench->addWidget(unit_strip_);
     question_strip_ = new QuestionStrip(controller_);
@@ -256,8 +269,8 @@ void Window::refresh_actions() {
     for (const char* name : {"remove", "duplicate"}) actions_[name]->setEnabled(row != nullptr);
     for (const char* name : {"drop", "centre", "lay-flat", "stand-on"})
         actions_[name]->setEnabled(row && (!row->step || row->use));
-    for (const char* name :
-         {"save", "save-as", "whole", "see-through", "surface", "export", "report", "next-place", "mend", "by-hand"})
+    for (const char* name : {"save", "save-as", "whole", "see-through", "section", "measure", "surface", "export",
+                             "report", "next-place", "mend", "by-hand"})
         actions_[name]->setEnabled(any);
     for (const auto& [name, action] : actions_)
         if (name.startsWith("treat-"))
@@ -444,7 +457,10 @@ void Window::add_plane() {
     if (controller_.rows().empty()) return;
     const auto [base, stands] = controller_.body_of(controller_.rows().front());
     if (!base) return;
-    const Box box = bounds(transformed(*base->mesh, stands));
+    // Through all that the steps have made of it.
+    Box box = bounds(transformed(*base->mesh, stands));
+    if (const auto outcome = controller_.outcome(); outcome && outcome->result.mesh)
+        if (const Box now = bounds(*outcome->result.mesh); !now.empty()) box = now;
     const Vec3 size = box.size();
     const double side = std::ceil(1.5 * std::max({size.x, size.y, size.z}));
     const std::string id = add_part(job, "plane", std::make_shared<const Mesh>(make_plate({0, 0, 0}, side, side)));

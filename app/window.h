@@ -24,6 +24,8 @@ class RecoveryStrip;
 class UnsavedStrip;
 class UnitStrip;
 class FindBox;
+class FirstHints;
+class NoticeStrip;
 class EmptyBench;
 class Viewport;
 
@@ -59,6 +61,8 @@ class Window : public QMainWindow {
     Ledger* ledger() const { return ledger_; }
     UnitStrip* unit_strip() const { return unit_strip_; }
     UnsavedStrip* unsaved_strip() const { return unsaved_strip_; }
+    FirstHints* first_hints() const { return first_hints_; }
+    NoticeStrip* notice_strip() const { return notice_strip_; }
     RecoveryStrip* recovery_strip() const { return recovery_strip_; }
     QuestionStrip* question_strip() const { return question_strip_; }
     HandMode* hand() const { return hand_; }
@@ -92,6 +96,9 @@ class Window : public QMainWindow {
     void show_hand();
     QString usual_hint() const;
     void make_surface_actions();
+    void make_section_actions();
+    void make_measure_actions();
+    int nearest_axis() const;
     void make_layout();
     void make_route();
     void fill_find_box();
@@ -103,6 +110,10 @@ class Window : public QMainWindow {
     void make_shape_actions();
     void make_copies_actions();
     void make_place_actions();
+    void make_align_actions();
+    /// Moves what the selected rows are about along an axis, by what is worked out from their boxes.
+    void arrange_chosen(const QString& done, int axis,
+                        const std::function<std::vector<double>(std::span<const Box>)>& by);
     void make_link_actions();
     void refresh_link_actions();
     static bool is_group(const Row& row);
@@ -130,6 +141,7 @@ class Window : public QMainWindow {
     void apply_operation(Operation operation);
     void ask_for_meshes();
     void bring_in(const QStringList& meshes);
+    void tell_lost(const QString& file, const std::vector<LostPart>& lost);
     void recover(const QString& file);
     void open_job();
     bool save(bool as);
@@ -157,6 +169,8 @@ class Window : public QMainWindow {
     UnitStrip* unit_strip_ = nullptr;
     RecoveryStrip* recovery_strip_ = nullptr;
     UnsavedStrip* unsaved_strip_ = nullptr;
+    FirstHints* first_hints_ = nullptr;
+    NoticeStrip* notice_strip_ = nullptr;
     bool leaving_ = false;  // it was said what becomes of unsaved changes
     QuestionStrip* question_strip_ = nullptr;
     HintLine* hint_line_ = nullptr;

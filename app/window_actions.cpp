@@ -2,7 +2,9 @@
 #include <QAction>
 #include <QActionGroup>
 #include <QApplication>
+#include <QCursor>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QMenu>
 #include <QToolButton>
 
@@ -40,6 +42,17 @@ void Window::make_actions() {
     add_action("bring-in", tr("Meshes"), "bring-in", QKeySequence("Ctrl+B"),
                tr("Bring meshes onto the bench: 3MF, STL, OBJ, PLY, OFF"), [this] { ask_for_meshes(); });
     add_action("open", tr("Open job"), "open-job", QKeySequence::Open, tr("Open a saved job"), [this] { open_job(); });
+    auto* recent = new QMenu(this);
+    connect(recent, &QMenu::aboutToShow, this, [this, recent] {
+        recent->clear();
+        for (const QString& file : recent_files())
+            connect(recent->addAction(QFileInfo(file).fileName()), &QAction::triggered, this,
+                    [this, file] { open_files({file}); });
+        if (recent->isEmpty()) recent->addAction(tr("Nothing was opened or saved yet"))->setEnabled(false);
+    });
+    add_action("recent", tr("Recent files"), "open-job", {}, tr("Jobs and meshes that were opened or saved last"),
+               [recent] { recent->popup(QCursor::pos()); })
+        ->setProperty("choices", QVariant::fromValue(recent));
     add_action("save", tr("Save job"), "save-job", QKeySequence::Save, tr("Save the job: parts, steps and places"),
                [this] { save(false); });
     add_action("save-as", tr("Save job as"), "save-job", QKeySequence("Ctrl+Shift+S"),
@@ -95,6 +108,8 @@ void Window::make_actions() {
     });
     make_mend_actions();
     make_surface_actions();
+    make_section_actions();
+    make_measure_actions();
     add_action("find", tr("Find a tool"), {}, QKeySequence("Ctrl+K"), tr("Find a tool"),
                [this] { find_box_->setFocus(Qt::ShortcutFocusReason); });
     add_action("demo", tr("Demo: signal lantern"), "demo", {}, tr("Open the demonstration job"),
@@ -137,6 +152,7 @@ void Window::make_mend_actions() {
     make_shape_actions();
     make_copies_actions();
     make_place_actions();
+    make_align_actions();
     make_link_actions();
     make_treat_actions();
 }
@@ -226,6 +242,50 @@ void Window::make_place_actions() {
                                                    tr("stand %1 on a face").arg(name_of(*row, controller_.job())));
                             });
         });
+}
+
+/// A plane through the view; its button has a menu for how it lies.
+void Window::make_section_actions() {
+    auto* section =
+        add_action("section", tr("Section"), "section", {},
+                   tr("Cut the view by a plane and look inside; the model stays as it is (E in the view)"), [this] {
+                       if (viewport_->section())
+                           viewport_->end_section();
+                       else
+                           viewport_->start_section(nearest_axis());
+                   });
+    section->setCheckable(true);
+    auto* menu = new QMenu(this);
+    menu->setToolTipsVisible(true);
+    const std::pair<const char*, QString> ways[] = {{"section-x", tr("Across x")},
+                                                    {"section-y", tr("Across y")},
+                                                    {"section-z", tr("Across z")},
+                                                    {"section-view", tr("Across the line of sight")}};
+    for (int k = 0; k < 4; ++k)
+        menu->addAction(add_action(ways[k].first, ways[k].second, {}, {},
+                                   tr("A section through the middle, square to that; the nearer side goes"),
+                                   [this, k] { viewport_->start_section(k); }));
+    menu->addAction(add_action("section-flip", tr("Other side"), {}, {},
+                               tr("Show what the section hides, and hide the rest"),
+                               [this] { viewport_->flip_section(); }));
+    section->setMenu(menu);
+}
+
+void Window::make_measure_actions() {
+    auto* measure =
+        add_action("measure", tr("Measure"), "measure", {},
+                   tr("Distances, angles of faces, and diameters, between places that you click (A in the view)"),
+                   [this] { viewport_->start_measuring(!viewport_->is_measuring()); });
+    measure->setCheckable(true);
+    add_action("measure-clear", tr("Take off measurements"), {}, {}, tr("Take what was measured off the view"),
+               [this] { viewport_->clear_measurements(); });
+}
+
+/// The axis along which the eye looks most.
+int Window::nearest_axis() const {
+    const Vec3 d = viewport_->camera().direction();
+    // Upright sections show more of what stands on the bed.
+    return std::fabs(d.z) > 0.8 ? 2 : std::fabs(d.x) > std::fabs(d.y) ? 0 : 1;
 }
 
 /// How the skin of the body is shown: one of these holds.

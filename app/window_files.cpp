@@ -7,12 +7,16 @@
 #include <QPushButton>
 #include <QStandardPaths>
 
+#include "app/panels/first_hints.h"
 #include "app/panels/hint_line.h"
+#include "app/panels/notice_strip.h"
 #include "app/panels/recovery_strip.h"
 #include "app/panels/unit_strip.h"
 #include "app/panels/unsaved_strip.h"
+#include "app/user_settings.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
+#include "app/words.h"
 #include "core/io/mesh_file.h"
 #include "core/job/job_file.h"
 #include "demo/lantern.h"
@@ -35,12 +39,23 @@ void Window::open_files(const QStringList& files) {
         return;
     }
     // Of several jobs the last one: each would take the place of the one before.
-    controller_.read(jobs.back(), [this, file = jobs.back(), meshes](Job job) {
-        leave_then([this, job = std::move(job), file, meshes] {
-            start_with(job, file);
+    controller_.read(jobs.back(), [this, file = jobs.back(), meshes](Job job, const std::vector<LostPart>& lost) {
+        leave_then([this, job = std::move(job), lost, file, meshes] {
+            // What was read in part is never saved over what it was read from.
+            start_with(job, lost.empty() ? file : QString());
             bring_in(meshes);
+            if (!lost.empty()) tell_lost(file, lost);
         });
     });
+}
+
+void Window::tell_lost(const QString& file, const std::vector<LostPart>& lost) {
+    QStringList names;
+    for (const LostPart& part : lost) names << quoted(part.name);
+    notice_strip_->tell(
+        tr("%1: the meshes of %2 are damaged (%3). The rest was opened. Save it under another name, or bring "
+           "those parts in again.")
+            .arg(QFileInfo(file).fileName(), names.join(", "), QString::fromStdString(lost.front().why)));
 }
 
 void Window::bring_in(const QStringList& meshes) {
@@ -63,6 +78,7 @@ void Window::bring_in(const QStringList& meshes) {
     if (unit) read_as(job, unitless, *unit);
     controller_.change(std::move(job), meshes.size() == 1 ? tr("bring in %1").arg(QFileInfo(meshes[0]).fileName())
                                                           : tr("bring in %1 meshes").arg(meshes.size()));
+    for (const QString& file : meshes) add_recent_file(file);
     choose_part(added.back());
     viewport_->frame_when_ready();
     if (!unit && !unitless.empty())
@@ -71,7 +87,8 @@ void Window::bring_in(const QStringList& meshes) {
 
 void Window::open_demo() {
     leave_then([this] {
-        start_with(demo::lantern_job(), {});
+        start_with(demo::signal_lantern(), {});
+        first_hints_->offer();
         viewport_->frame_when_ready();
     });
 }
@@ -111,6 +128,7 @@ bool Window::save(bool as) {
         if (!file.endsWith(".anvil")) file += ".anvil";
     }
     if (!controller_.save(file)) return false;
+    add_recent_file(file);
     controller_.drop_copy();
     hint_line_->show_hint(tr("Saved to %1.").arg(file));
     return true;
@@ -119,6 +137,7 @@ bool Window::save(bool as) {
 void Window::start_with(Job job, const QString& file) {
     choose({});
     unit_strip_->dismiss();
+    if (!file.isEmpty()) add_recent_file(file);
     controller_.open(std::move(job), file);
 }
 
@@ -157,14 +176,15 @@ void Window::autosave() { controller_.write_copy(autosave_file_); }
 
 /// The copy becomes this program's own: there is one at every moment, until the job is saved.
 void Window::recover(const QString& file) {
-    controller_.read(file, [this, file](Job job) {
-        leave_then([this, file, job = std::move(job)] {
+    controller_.read(file, [this, file](Job job, const std::vector<LostPart>& lost) {
+        leave_then([this, file, lost, job = std::move(job)] {
             recovery_strip_->dismiss();
             start_with({}, {});
             controller_.drop_copy();
             if (QFile::rename(file, autosave_file_)) controller_.take_copy(autosave_file_);
             controller_.change(job, tr("recover the unsaved job"));
             viewport_->frame_when_ready();
+            if (!lost.empty()) tell_lost(file, lost);
         });
     });
 }

@@ -1,5 +1,7 @@
 // Links, copies of results, pieces as parts, and groups of rows.
 #include <QAction>
+#include <QCursor>
+#include <QMenu>
 
 #include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
@@ -9,6 +11,7 @@
 #include "app/words.h"
 #include "core/job/groups.h"
 #include "core/job/links.h"
+#include "core/job/place_edits.h"
 #include "core/mesh/measures.h"
 
 namespace anvil::app {
@@ -45,6 +48,60 @@ void Window::make_link_actions() {
                });
 }
 
+/// One tool for all, with a menu: by which side, along which axis, or with equal gaps.
+void Window::make_align_actions() {
+    auto* menu = new QMenu(this);
+    for (int axis = 0; axis < 3; ++axis) {
+        const QString name = QString("xyz").mid(axis, 1);
+        const std::pair<AlignSide, QString> sides[] = {{AlignSide::low, tr("Low sides along %1")},
+                                                       {AlignSide::middle, tr("Middles along %1")},
+                                                       {AlignSide::high, tr("High sides along %1")}};
+        for (const auto& [side, text] : sides)
+            connect(menu->addAction(text.arg(name)), &QAction::triggered, this, [this, axis, side = side] {
+                arrange_chosen(tr("align %1"), axis,
+                               [axis, side](std::span<const Box> boxes) { return aligned(boxes, axis, side); });
+            });
+        connect(menu->addAction(tr("Equal gaps along %1").arg(name)), &QAction::triggered, this, [this, axis] {
+            arrange_chosen(tr("distribute %1"), axis,
+                           [axis](std::span<const Box> boxes) { return distributed(boxes, axis); });
+        });
+        if (axis < 2) menu->addSeparator();
+    }
+    QAction* align = add_action("align", tr("Align"), "align", {},
+                                tr("Line several selected parts up with the first of them, or give them equal gaps"),
+                                [this, menu] { menu->popup(QCursor::pos()); });
+    align->setProperty("choices", QVariant::fromValue(menu));
+}
+
+void Window::arrange_chosen(const QString& done, int axis,
+                            const std::function<std::vector<double>(std::span<const Box>)>& by) {
+    std::vector<RowId> rows;
+    std::vector<Box> boxes;
+    for (const RowId& id : job_sheet()->chosen_rows()) {
+        const Row* row = controller_.row(id);
+        if (!row || (row->step && !row->use)) continue;
+        const auto [body, stands] = controller_.body_of(*row);
+        if (!body) continue;
+        rows.push_back(id);
+        boxes.push_back(bounds(transformed(*body->mesh, stands)));
+    }
+    if (rows.size() < 2) {
+        hint_line_->show_hint(tr("Select several parts first: their rows, with Ctrl held."));
+        return;
+    }
+    const std::vector<double> ways = by(boxes);
+    Job job = controller_.job();
+    for (std::size_t k = 0; k < rows.size(); ++k) {
+        const std::vector<Row> now = rows_of(job);
+        const Row* row = find_row(now, rows[k]);
+        if (!row || ways[k] == 0) continue;
+        Vec3 way;
+        way[axis] = ways[k];
+        move_row(job, *row, translation(way));
+    }
+    controller_.change(std::move(job), done.arg(names_of(rows, controller_.rows(), controller_.job())));
+}
+
 bool Window::is_group(const Row& row) { return row.kind && row.kind->word == "group"; }
 
 void Window::refresh_link_actions() {
@@ -52,6 +109,7 @@ void Window::refresh_link_actions() {
     for (const char* name : {"link", "link-stage", "freeze", "pieces-apart"})
         actions_[name]->setEnabled(row != nullptr);
     actions_["take-out"]->setEnabled(row && row->step && row->use);
+    actions_["align"]->setEnabled(row != nullptr);
     actions_["group"]->setEnabled(row && row->step);
     actions_["ungroup"]->setEnabled(row && is_group(*row));
 }

@@ -13,7 +13,7 @@ int main(int argc, char** argv) {
     const std::filesystem::path folder = argv[1];
     std::error_code trouble;
     std::filesystem::create_directories(folder, trouble);
-    for (const auto& written : {anvil::write_job(anvil::demo::lantern_job(), folder / "lantern.anvil"),
+    for (const auto& written : {anvil::write_job(anvil::demo::signal_lantern(), folder / "signal-lantern.anvil"),
                                 anvil::write_mesh(anvil::demo::scanned_bracket(), folder / "scanned-bracket.ply")})
         if (!written) {
             std::fprintf(stderr, "anvil-demo-files: %s\n", written.error().sentence().c_str());

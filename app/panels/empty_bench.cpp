@@ -41,9 +41,10 @@ EmptyBench::EmptyBench(QAction* bring_in, QAction* open_job, QAction* add_shape,
     };
     column->addStretch();
     column->addWidget(line(tr("The bench is empty"), "emptyTitle"));
-    column->addWidget(line(tr("Drop meshes anywhere here (3MF, STL, OBJ, PLY, OFF), or a saved job, or begin with a shape.\n"
-                              "The first part becomes the base; the others wait to be combined with it."),
-                           "emptyText"));
+    column->addWidget(
+        line(tr("Drop meshes anywhere here (3MF, STL, OBJ, PLY, OFF), or a saved job, or begin with a shape.\n"
+                "The first part becomes the base; the others wait to be combined with it."),
+             "emptyText"));
     column->addSpacing(6);
     add_row({button_of(bring_in, tr("Bring in meshes"), true), button_of(add_shape, tr("Add a shape")),
              button_of(open_job, tr("Open a job"))});

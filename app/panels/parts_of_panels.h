@@ -6,8 +6,18 @@
 #include <QPushButton>
 #include <QStyle>
 #include <QToolButton>
+#include <cmath>
+
+#include "core/job/quantity.h"
 
 namespace anvil::app {
+
+/// Numbers for a narrow field: as they were typed, and of those that were worked out two decimals.
+inline QString narrow(double value, Unit unit) {
+    const double thousandths = value * 1000;
+    const bool typed = std::fabs(thousandths - std::round(thousandths)) < 1e-6 || std::fabs(value) < 0.1;
+    return QString::fromStdString(format_quantity(typed ? value : std::round(value * 100) / 100, unit));
+}
 
 /// A heading within a panel.
 inline QLabel* section_title(const QString& text) {

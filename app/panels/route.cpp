@@ -55,7 +55,9 @@ void Route::add_at_hand(const QList<QAction*>& tools) {
         button->setIconSize({20, 20});
         button->setToolButtonStyle(Qt::ToolButtonTextUnderIcon);
         button->setFocusPolicy(Qt::TabFocus);
-        if (tool->menu()) button->setPopupMode(QToolButton::InstantPopup);
+        // What can be switched by itself has its menu at its side.
+        if (tool->menu())
+            button->setPopupMode(tool->isCheckable() ? QToolButton::MenuButtonPopup : QToolButton::InstantPopup);
         row_->addWidget(button);
         at_hand_.push_back(button);
     }

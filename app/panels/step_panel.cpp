@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
+#include <QSlider>
 #include <QStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -15,6 +16,7 @@
 #include "app/panels/link_panel.h"
 #include "app/panels/parts_of_panels.h"
 #include "app/panels/shape_panel.h"
+#include "app/panels/size_panel.h"
 #include "app/theme.h"
 #include "app/user_settings.h"
 #include "app/words.h"
@@ -27,13 +29,6 @@ namespace {
 /// At hand as buttons; the others are in a list.
 constexpr Operation main_operations[] = {Operation::union_of, Operation::difference, Operation::intersection};
 bool is_main(Operation operation) { return std::ranges::find(main_operations, operation) != std::end(main_operations); }
-
-/// Numbers for a narrow field: as they were typed, and of those that were worked out two decimals.
-QString narrow(double value, Unit unit) {
-    const double thousandths = value * 1000;
-    const bool typed = std::fabs(thousandths - std::round(thousandths)) < 1e-6 || std::fabs(value) < 0.1;
-    return QString::fromStdString(format_quantity(typed ? value : std::round(value * 100) / 100, unit));
-}
 
 }  // namespace
 
@@ -89,10 +84,13 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     grid->addWidget(shape_, 1, 0, 1, 4);
     link_ = new LinkPanel(controller_);
     connect(link_, &LinkPanel::hint, this, &StepPanel::hint);
-    grid->addWidget(link_, 10, 0, 1, 4);
+    grid->addWidget(link_, 11, 0, 1, 4);
     copies_ = new CopiesPanel(controller_);
     connect(copies_, &CopiesPanel::hint, this, &StepPanel::hint);
-    grid->addWidget(copies_, 6, 0, 1, 4);
+    grid->addWidget(copies_, 7, 0, 1, 4);
+    size_ = new SizePanel(controller_);
+    connect(size_, &SizePanel::hint, this, &StepPanel::hint);
+    grid->addWidget(size_, 6, 0, 1, 4);
 
     const QString axis[] = {"x", "y", "z"};
     const char* labels[] = {"axisX", "axisY", "axisZ"};
@@ -121,7 +119,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     remove_ = new QPushButton(tr("Remove part"));
     buttons->addWidget(base_);
     buttons->addWidget(remove_);
-    grid->addLayout(buttons, 7, 0, 1, 4);
+    grid->addLayout(buttons, 8, 0, 1, 4);
     closes_sheets_ = new QCheckBox(tr("Close it: fill every hole, however large"));
     closes_sheets_->setToolTip(tr(
         "It is open and encloses nothing. Closed, it counts as a solid; else it is a sheet, which splits and trims"));
@@ -132,12 +130,23 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         edit_use(job, row_, [&](Use& use) { use.closes_sheets = on; });
         controller_.change(std::move(job), (on ? tr("close %1") : tr("leave %1 open")).arg(name));
     });
-    grid->addWidget(closes_sheets_, 9, 0, 1, 4);
+    grid->addWidget(closes_sheets_, 10, 0, 1, 4);
+    spread_box_ = new QWidget;
+    auto* spread_line = new QHBoxLayout(spread_box_);
+    spread_line->setContentsMargins(12, 2, 12, 6);
+    spread_line->addWidget(section_title(tr("SPREAD PIECES")));
+    spread_ = new QSlider(Qt::Horizontal);
+    spread_->setRange(0, 100);
+    spread_->setAccessibleName(tr("Spread pieces"));
+    spread_->setToolTip(tr("Shows the pieces of the result apart; the model stays as it is"));
+    spread_line->addWidget(spread_, 1);
+    connect(spread_, &QSlider::valueChanged, this, [this](int v) { Q_EMIT spread_wanted(0.02 * v); });
+    column->addWidget(spread_box_);
     met_ = new QLabel;
     met_->setWordWrap(true);
     met_->setObjectName("emptyText");
     met_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    grid->addWidget(met_, 8, 0, 1, 4);
+    grid->addWidget(met_, 9, 0, 1, 4);
     make_result_box();
     column->addWidget(result_box_);
     connect(remove_, &QPushButton::clicked, this, &StepPanel::remove_wanted);
@@ -152,6 +161,12 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
                             .arg(quoted(name.toStdString())));
     });
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
+    connect(&controller_, &JobController::evaluated, this, [this] {
+        const auto outcome = controller_.outcome();
+        const bool several = outcome && !outcome->pieces.empty();
+        spread_box_->setVisible(several);
+        if (!several) spread_->setValue(0);
+    });
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_met);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_open);
@@ -208,12 +223,15 @@ void StepPanel::set_row(const RowId& row) {
     row_ = row;
     shape_->set_row(row);
     link_->set_row(row);
+    size_->set_row(row);
     copies_->set_row(row);
     reload();
 }
 
 void StepPanel::reload() {
     const Job& job = controller_.job();
+    const auto outcome = controller_.outcome();
+    spread_box_->setVisible(outcome && !outcome->pieces.empty());
     const Row* at = row();
     const Part* part = at ? this->part() : nullptr;
     body_->setVisible(part != nullptr);
@@ -366,6 +384,7 @@ void StepPanel::apply_operation(Operation operation) {
         row_ = {row_.part, {job.work(), step}};
         shape_->set_row(row_);
         link_->set_row(row_);
+        size_->set_row(row_);
         copies_->set_row(row_);
     } else if (at->kind->operation == operation) {
         reload();

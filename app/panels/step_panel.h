@@ -13,10 +13,13 @@ class QLineEdit;
 class QPushButton;
 class QToolButton;
 
+class QSlider;
+
 namespace anvil::app {
 
 class CopiesPanel;
 class LinkPanel;
+class SizePanel;
 class ShapePanel;
 
 /// The settings of a row with a part: its operation, and where its part stands, as typed numbers with units.
@@ -30,6 +33,7 @@ class StepPanel : public QWidget {
     ShapePanel* shape() const { return shape_; }
     CopiesPanel* copies() const { return copies_; }
     LinkPanel* link() const { return link_; }
+    SizePanel* size_panel() const { return size_; }
     /// What chooses an operation, one of the main ones or in the list of the others.
     QToolButton* main_operation(Operation operation) const { return operations_.at(operation); }
     QAction* other_operation(Operation operation) const { return others_.at(operation); }
@@ -39,7 +43,10 @@ class StepPanel : public QWidget {
     QLineEdit* budget_field() const { return budget_; }
     QLineEdit* field(int index) const { return fields_[static_cast<std::size_t>(index)]; }
 
+    QSlider* spread() const { return spread_; }
+
   Q_SIGNALS:
+    void spread_wanted(double share);
     void hint(const QString& text);
     void remove_wanted();
 
@@ -67,6 +74,9 @@ class StepPanel : public QWidget {
     ShapePanel* shape_ = nullptr;
     CopiesPanel* copies_ = nullptr;
     LinkPanel* link_ = nullptr;
+    QWidget* spread_box_ = nullptr;
+    QSlider* spread_ = nullptr;
+    SizePanel* size_ = nullptr;
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;
     QLabel* kept_;

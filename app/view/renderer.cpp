@@ -22,11 +22,13 @@ constexpr char body_vertex[] = R"(#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec4 tint;
 uniform mat4 model_view, projection;
+uniform vec4 section;     // in eye space: what is below 0 is cut away
 out vec3 eye_position;
 out vec4 face_tint;
 void main() {
     face_tint = tint;
     vec4 p = model_view * vec4(position, 1.0);
+    gl_ClipDistance[0] = dot(section, p);
     eye_position = p.xyz;
     gl_Position = projection * p;
 })";
@@ -64,10 +66,12 @@ layout(location = 0) in vec4 end;
 uniform mat4 model_view, projection;
 uniform float lift;
 uniform vec2 shift;
+uniform vec4 section;
 out float along;
 void main() {
     along = end.w;
     vec4 p = model_view * vec4(end.xyz, 1.0);
+    gl_ClipDistance[0] = dot(section, p);
     p.xyz *= 1.0 - lift;
     gl_Position = projection * p;
     gl_Position.xy += shift * gl_Position.w;
@@ -80,6 +84,19 @@ out vec4 fragment;
 void main() {
     if (dash.x > 0.0 && mod(along, dash.x) > dash.x * dash.y) discard;
     fragment = colour;
+})";
+constexpr char cap_vertex[] = R"(#version 330 core
+layout(location = 0) in vec3 position;
+uniform mat4 model_view, projection;
+void main() { gl_Position = projection * (model_view * vec4(position, 1.0)); })";
+constexpr char cap_fragment[] = R"(#version 330 core
+uniform vec3 ground, ink;
+uniform vec2 across;      // direction over the strokes of the hatch, on the screen
+uniform float pixel_ratio;
+out vec4 fragment;
+void main() {
+    float on = step(mod(dot(gl_FragCoord.xy / pixel_ratio, across), 7.0), 1.1);
+    fragment = vec4(mix(ground, ink, 0.55 * on), 1.0);
 })";
 constexpr char bed_vertex[] = R"(#version 330 core
 layout(location = 0) in vec3 position;
@@ -94,9 +111,8 @@ in vec2 place;
 uniform vec2 middle;      // of the sheet, mm
 uniform float radius;     // of the sheet, mm
 uniform float pitch;      // of its ruling, mm
-uniform sampler2D heights;
-uniform vec4 shade_box;   // low x, low y, size x, size y of the height map
-uniform float reach;      // how far contact shade spreads, mm
+uniform sampler2D shades; // of contact
+uniform vec4 shade_box;   // low x, low y, size x, size y of that
 uniform vec3 paper, ruling, dark;
 out vec4 fragment;
 float ruled(float step_mm) {
@@ -105,18 +121,36 @@ float ruled(float step_mm) {
 }
 void main() {
     float fade = 1.0 - smoothstep(0.55, 1.0, length(place - middle) / radius);
-    float shade = 0.0;
-    for (int i = 0; i < 48; ++i) {
-        float a = 2.39996 * float(i), r = reach * sqrt((float(i) + 0.5) / 48.0);
-        vec2 q = (place + r * vec2(cos(a), sin(a)) - shade_box.xy) / shade_box.zw;
-        if (any(lessThan(q, vec2(0.0))) || any(greaterThan(q, vec2(1.0)))) continue;
-        float h = texture(heights, q).r;          // 0 on the bed, 1 at `reach` or more above it
-        shade += (1.0 - h) * (1.0 - 0.5 * r / reach);
-    }
-    shade = min(0.55, shade / 48.0 * 0.9);
+    vec2 q = (place - shade_box.xy) / shade_box.zw;
+    bool near = all(greaterThan(q, vec2(0.0))) && all(lessThan(q, vec2(1.0)));
+    float shade = near ? texture(shades, q).r : 0.0;
     float line = max(0.35 * ruled(pitch), 0.75 * ruled(pitch * 10.0));
     vec3 c = mix(paper, ruling, line);
     fragment = vec4(mix(c, dark, shade), fade);
+})";
+// The shade of contact, once for all pictures of a scene.
+constexpr char shade_vertex[] = R"(#version 330 core
+layout(location = 0) in vec3 position;
+out vec2 at;
+void main() {
+    at = position.xy * 0.5 + 0.5;
+    gl_Position = vec4(position.xy, 0.0, 1.0);
+})";
+constexpr char shade_fragment[] = R"(#version 330 core
+in vec2 at;
+uniform sampler2D heights;
+uniform vec2 reach;       // how far the shade spreads, as a share of the map
+out vec4 fragment;
+void main() {
+    float shade = 0.0;
+    for (int i = 0; i < 48; ++i) {
+        float a = 2.39996 * float(i), r = sqrt((float(i) + 0.5) / 48.0);
+        vec2 q = at + r * reach * vec2(cos(a), sin(a));
+        if (any(lessThan(q, vec2(0.0))) || any(greaterThan(q, vec2(1.0)))) continue;
+        float h = texture(heights, q).r;          // 0 on the bed, 1 at the reach or more above it
+        shade += (1.0 - h) * (1.0 - 0.5 * r);
+    }
+    fragment = vec4(min(0.55, shade / 48.0 * 0.9), 0.0, 0.0, 1.0);
 })";
 constexpr char height_fragment[] = R"(#version 330 core
 in vec3 eye_position;
@@ -130,8 +164,9 @@ struct Renderer::Impl {
     struct Buffers {
         QOpenGLVertexArrayObject body, lines;
         QOpenGLBuffer positions{QOpenGLBuffer::VertexBuffer}, triangles{QOpenGLBuffer::IndexBuffer},
-            creases{QOpenGLBuffer::VertexBuffer}, tints{QOpenGLBuffer::VertexBuffer};
-        int triangle_count = 0, line_ends = 0;
+            reduced{QOpenGLBuffer::IndexBuffer}, creases{QOpenGLBuffer::VertexBuffer},
+            tints{QOpenGLBuffer::VertexBuffer};
+        int triangle_count = 0, reduced_count = 0, line_ends = 0;
         std::weak_ptr<const DisplayMesh> mesh;
     };
 
@@ -139,8 +174,10 @@ struct Renderer::Impl {
     QOpenGLContext context;
     QOpenGLFunctions_3_3_Core* gl = nullptr;
     QString trouble;
-    std::unique_ptr<QOpenGLShaderProgram> body, line, bed, height;
-    std::unique_ptr<QOpenGLFramebufferObject> target, heights;
+    std::unique_ptr<QOpenGLShaderProgram> body, line, bed, height, shade, cap;
+    std::unique_ptr<QOpenGLFramebufferObject> still, moving, heights, shades;
+    std::vector<float> shaded;  // what the shade is of
+    bool moves = false;         // of the scene that is drawn
     std::unique_ptr<Buffers> sheet;
     std::map<const DisplayMesh*, std::unique_ptr<Buffers>> cache;
 
@@ -164,6 +201,8 @@ struct Renderer::Impl {
         line = program(line_vertex, line_fragment);
         bed = program(bed_vertex, bed_fragment);
         height = program(body_vertex, height_fragment);
+        shade = program(shade_vertex, shade_fragment);
+        cap = program(cap_vertex, cap_fragment);
         sheet = std::make_unique<Buffers>();
         const float quad[] = {-1, -1, 0, 1, -1, 0, -1, 1, 0, 1, 1, 0};
         sheet->body.create();
@@ -179,12 +218,16 @@ struct Renderer::Impl {
         context.makeCurrent(&surface);
         cache.clear();
         sheet.reset();
-        target.reset();
+        still.reset();
+        moving.reset();
         heights.reset();
+        shades.reset();
+        shade.reset();
         body.reset();
         line.reset();
         bed.reset();
         height.reset();
+        cap.reset();
         context.doneCurrent();
     }
 
@@ -219,6 +262,11 @@ struct Renderer::Impl {
         }
         fill(slot->triangles, mesh->triangles.data(), mesh->triangles.size() * 4);
         slot->body.release();
+        if (!mesh->reduced.empty()) {
+            fill(slot->reduced, mesh->reduced.data(), mesh->reduced.size() * 4);
+            slot->reduced.release();
+        }
+        slot->reduced_count = static_cast<int>(mesh->reduced.size());
         slot->triangle_count = static_cast<int>(mesh->triangles.size());
         slot->lines.create();
         slot->lines.bind();
@@ -242,9 +290,77 @@ struct Renderer::Impl {
         return m;
     }
 
+    /// From here on what is drawn is cut by the section, or not.
+    void cut(const Scene& scene, const QMatrix4x4& view, bool on) {
+        // A plane that keeps everything, too: some drivers go on cutting by the last one.
+        QVector4D plane(0, 0, 0, 1);
+        gl->glDisable(GL_CLIP_DISTANCE0);
+        auto vector = [](const Vec3& v) {
+            return QVector3D(static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z));
+        };
+        if (scene.section && on) {
+            const QVector3D n = -view.mapVector(vector(scene.section->normal));
+            plane = QVector4D(n, -QVector3D::dotProduct(n, view.map(vector(scene.section->origin))));
+            gl->glEnable(GL_CLIP_DISTANCE0);
+        }
+        for (QOpenGLShaderProgram* p : {body.get(), line.get()}) {
+            p->bind();
+            p->setUniformValue("section", plane);
+        }
+    }
+
+    /// Fills the plane of the section where it goes through a body: where the eye's ray is inside there, which the
+    /// faces before it and behind it tell.
+    void draw_cap(const Scene& scene, const SceneItem& item, int number, const QMatrix4x4& view,
+                  const QMatrix4x4& projection, float ratio) {
+        gl->glEnable(GL_STENCIL_TEST);
+        gl->glClear(GL_STENCIL_BUFFER_BIT);
+        gl->glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
+        gl->glDepthMask(GL_FALSE);
+        gl->glDisable(GL_DEPTH_TEST);
+        gl->glStencilFunc(GL_ALWAYS, 0, 0xff);
+        gl->glStencilOpSeparate(GL_FRONT, GL_KEEP, GL_KEEP, GL_DECR_WRAP);
+        gl->glStencilOpSeparate(GL_BACK, GL_KEEP, GL_KEEP, GL_INCR_WRAP);
+        draw_body(item, view, projection, colour().body, 1, 0, ratio);
+        gl->glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
+        gl->glDepthMask(GL_TRUE);
+        gl->glEnable(GL_DEPTH_TEST);
+        gl->glStencilFunc(GL_NOTEQUAL, 0, 0xff);
+        gl->glStencilOp(GL_KEEP, GL_KEEP, GL_KEEP);
+        gl->glDisable(GL_CLIP_DISTANCE0);
+        const Vec3 n = scene.section->normal, middle = scene.bounds.center();
+        const Vec3 centre = middle - n * dot(middle - scene.section->origin, n);
+        const Vec3 u = normalized(cross(n, std::fabs(n.z) < 0.9 ? Vec3{0, 0, 1} : Vec3{1, 0, 0})), v = cross(n, u);
+        const double half = std::max(1e-6, scene.bounds.diagonal());
+        float quad[12];
+        int k = 0;
+        for (const double b : {-half, half})
+            for (const double a : {-half, half})
+                for (int i = 0; i < 3; ++i) quad[k++] = static_cast<float>((centre + u * a + v * b)[i]);
+        sheet->positions.bind();
+        sheet->positions.write(0, quad, sizeof quad);
+        cap->bind();
+        cap->setUniformValue("model_view", view);
+        cap->setUniformValue("projection", projection);
+        cap->setUniformValue("pixel_ratio", ratio);
+        auto rgb = [](const QColor& c) { return QVector3D(c.redF(), c.greenF(), c.blueF()); };
+        cap->setUniformValue("ground", rgb(colour().panel));
+        cap->setUniformValue("ink", rgb(item.chosen ? colour().fuchsia : colour().petrol));
+        // Each body its own direction: 45 degrees first, as on a drawing (ISO 128-3), then between those before.
+        const double angles[] = {45, 135, 20, 160, 70, 110};
+        const double a = angles[number % 6] * 3.14159265358979323846 / 180;
+        cap->setUniformValue("across", QVector2D(static_cast<float>(-std::sin(a)), static_cast<float>(std::cos(a))));
+        sheet->body.bind();
+        gl->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+        gl->glDisable(GL_STENCIL_TEST);
+        gl->glEnable(GL_CLIP_DISTANCE0);
+    }
+
     void draw_triangles(const Buffers& b) {
+        const bool reduced = moves && b.reduced_count > 0;
         const_cast<QOpenGLVertexArrayObject&>(b.body).bind();
-        gl->glDrawElements(GL_TRIANGLES, b.triangle_count, GL_UNSIGNED_INT, nullptr);
+        const_cast<QOpenGLBuffer&>(reduced ? b.reduced : b.triangles).bind();
+        gl->glDrawElements(GL_TRIANGLES, reduced ? b.reduced_count : b.triangle_count, GL_UNSIGNED_INT, nullptr);
     }
 
     void draw_body(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour,
@@ -263,7 +379,8 @@ struct Renderer::Impl {
     void draw_lines(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour,
                     float alpha, float period, float share, const QVector2D& shift = {}) {
         Buffers& b = buffers(item.mesh);
-        if (b.line_ends == 0) return;
+        constexpr int many_ends = 40'000;
+        if (b.line_ends == 0 || (moves && b.line_ends > many_ends)) return;
         line->bind();
         line->setUniformValue("model_view", view * model(item));
         line->setUniformValue("projection", projection);
@@ -295,6 +412,13 @@ struct Renderer::Impl {
         ortho(2, 2) = 1 / (4 * reach);
         ortho(2, 3) = -0.9f;
         height->bind();
+        height->setUniformValue("section", 0.0f, 0.0f, 0.0f, 1.0f);
+        if (scene.section) {  // in the job's coordinates here
+            const Vec3 n = -scene.section->normal;
+            height->setUniformValue("section", static_cast<float>(n.x), static_cast<float>(n.y),
+                                    static_cast<float>(n.z), static_cast<float>(-dot(n, scene.section->origin)));
+            gl->glEnable(GL_CLIP_DISTANCE0);
+        }
         height->setUniformValue("projection", ortho);
         height->setUniformValue("reach", reach);
         for (const SceneItem& item : scene.items) {
@@ -302,11 +426,51 @@ struct Renderer::Impl {
             height->setUniformValue("model_view", model(item));
             draw_triangles(buffers(item.mesh));
         }
+        gl->glDisable(GL_CLIP_DISTANCE0);
         heights->release();
     }
 
+    /// The shade of contact on the bed, where it is not known from the picture before.
+    void draw_shade(const Scene& scene, const QVector4D& box, float reach) {
+        std::vector<float> of{box.x(), box.y(), box.z(), box.w(), reach};
+        for (const SceneItem& item : scene.items) {
+            if (item.look != SceneItem::Look::body) continue;
+            const auto name = reinterpret_cast<std::uintptr_t>(item.mesh.get());
+            of.push_back(static_cast<float>(name >> 32));
+            of.push_back(static_cast<float>(name >> 12 & 0xfffff));
+            of.push_back(static_cast<float>(name & 0xfff));
+            of.push_back(static_cast<float>(item.mesh->triangles.size()));
+            const QMatrix4x4 at = model(item);
+            of.insert(of.end(), at.constData(), at.constData() + 16);
+        }
+        if (scene.section)
+            for (const Vec3& v : {scene.section->origin, scene.section->normal})
+                for (int k = 0; k < 3; ++k) of.push_back(static_cast<float>(v[k]));
+        if (of == shaded && shades) return;
+        shaded = std::move(of);
+        draw_heights(scene, box, reach);
+        constexpr int size = 256;
+        if (!shades) shades = std::make_unique<QOpenGLFramebufferObject>(size, size);
+        shades->bind();
+        gl->glViewport(0, 0, size, size);
+        gl->glDisable(GL_DEPTH_TEST);
+        gl->glDisable(GL_BLEND);
+        shade->bind();
+        shade->setUniformValue("heights", 0);
+        shade->setUniformValue("reach", reach / box.z(), reach / box.w());
+        gl->glActiveTexture(GL_TEXTURE0);
+        gl->glBindTexture(GL_TEXTURE_2D, heights->texture());
+        gl->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
+        const float quad[] = {-1, -1, 0, 1, -1, 0, -1, 1, 0, 1, 1, 0};
+        sheet->positions.bind();
+        sheet->positions.write(0, quad, sizeof quad);
+        sheet->body.bind();
+        gl->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+        shades->release();
+    }
+
     void draw_bed(const QMatrix4x4& view, const QMatrix4x4& projection, const QVector2D& middle, float radius,
-                  const QVector4D& box, float reach) {
+                  const QVector4D& box) {
         QMatrix4x4 model;
         model.translate(middle.x(), middle.y(), 0);
         model.scale(radius, radius, 1);
@@ -323,11 +487,10 @@ struct Renderer::Impl {
         bed->setUniformValue("paper", rgb(colour().bed));
         bed->setUniformValue("ruling", rgb(colour().bed_rule));
         bed->setUniformValue("dark", rgb(colour().bed_shade));
-        bed->setUniformValue("heights", 0);
+        bed->setUniformValue("shades", 0);
         bed->setUniformValue("shade_box", box);
-        bed->setUniformValue("reach", reach);
         gl->glActiveTexture(GL_TEXTURE0);
-        gl->glBindTexture(GL_TEXTURE_2D, heights->texture());
+        gl->glBindTexture(GL_TEXTURE_2D, shades->texture());
         gl->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
         const float quad[] = {middle.x() - radius, middle.y() - radius, 0, middle.x() + radius, middle.y() - radius, 0,
                               middle.x() - radius, middle.y() + radius, 0, middle.x() + radius, middle.y() + radius, 0};
@@ -345,12 +508,14 @@ QString Renderer::trouble() const { return impl_->trouble; }
 QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& pixels, double ratio) {
     Impl& d = *impl_;
     if (!d.trouble.isEmpty() || pixels.isEmpty() || !d.context.makeCurrent(&d.surface)) return {};
-    if (!d.target || d.target->size() != pixels) {
+    auto& target = scene.moves ? d.moving : d.still;
+    if (!target || target->size() != pixels) {
         QOpenGLFramebufferObjectFormat format;
-        format.setSamples(4);
+        format.setSamples(scene.moves ? 0 : 4);
         format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
-        d.target = std::make_unique<QOpenGLFramebufferObject>(pixels, format);
+        target = std::make_unique<QOpenGLFramebufferObject>(pixels, format);
     }
+    d.moves = scene.moves;
     auto* gl = d.gl;
     const QMatrix4x4 view = camera.view(), projection = camera.projection(pixels, scene.bounds);
     const float fratio = static_cast<float>(ratio);
@@ -362,9 +527,9 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
                         static_cast<float>(scene.bounds.size().x) + 2 * margin,
                         static_cast<float>(scene.bounds.size().y) + 2 * margin);
     const bool bed = scene.bed && !scene.bounds.empty();
-    if (bed) d.draw_heights(scene, box, reach);
+    if (bed) d.draw_shade(scene, box, reach);
 
-    d.target->bind();
+    target->bind();
     gl->glViewport(0, 0, pixels.width(), pixels.height());
     gl->glClearColor(colour().paper.redF(), colour().paper.greenF(), colour().paper.blueF(), 1);
     gl->glDepthMask(GL_TRUE);
@@ -376,9 +541,11 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
     if (bed && camera.direction().z < 0) {
         gl->glDepthMask(GL_FALSE);  // the body stands on it: nothing of it may vanish in the sheet
         d.draw_bed(view, projection, QVector2D(static_cast<float>(middle.x), static_cast<float>(middle.y)),
-                   static_cast<float>(size * 1.1), box, reach);
+                   static_cast<float>(size * 1.1), box);
         gl->glDepthMask(GL_TRUE);
     }
+    d.cut(scene, view, true);
+    int bodies = 0;
     for (const SceneItem& item : scene.items) {
         using Look = SceneItem::Look;
         if (!item.is_solid()) continue;
@@ -401,6 +568,7 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
                                                     : colour().body,
                         item.look == Look::picked ? 0.7f : 1.0f, 0, fratio);
             gl->glDisable(GL_POLYGON_OFFSET_FILL);
+            if (scene.section && !item.lies_on_body()) d.draw_cap(scene, item, bodies++, view, projection, fratio);
         }
         d.draw_lines(item, view, projection,
                      item.chosen         ? colour().fuchsia
@@ -430,6 +598,7 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
             }
             draw(1.0f);
         }
+    d.cut(scene, view, false);
     // Cutters last, see-through: first their far side, then the near one.
     gl->glEnable(GL_CULL_FACE);
     for (const SceneItem& item : scene.items) {
@@ -463,8 +632,8 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
         gl->glDepthMask(GL_TRUE);
     }
     gl->glDisable(GL_CULL_FACE);
-    d.target->release();
-    QImage image = d.target->toImage();
+    target->release();
+    QImage image = target->toImage();
     d.context.doneCurrent();
     image.setDevicePixelRatio(ratio);
     return image;

@@ -2,9 +2,11 @@
 
 #include <QImage>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "app/view/camera.h"
+#include "app/view/section.h"
 #include "core/mesh/display.h"
 #include "core/mesh/transform.h"
 
@@ -31,6 +33,8 @@ struct Scene {
     Box bounds;       ///< of all items at their places
     bool bed = true;  ///< the sheet on which the body stands, z = 0, with its contact shade
     bool see_through = false;
+    bool moves = false;                     ///< drawn as fast as it can be: large bodies reduced, without soft edges
+    std::optional<SectionPlane> section{};  ///< of bodies; where it goes through one it is filled, and hatched by body
 };
 
 /// Draws scenes off screen with OpenGL into an image.

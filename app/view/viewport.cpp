@@ -1,6 +1,7 @@
 #include "app/view/viewport.h"
 
 #include <QDragEnterEvent>
+#include <QElapsedTimer>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
@@ -22,6 +23,9 @@ Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
       renderer_(std::make_unique<Renderer>()),
       dial_(new HorizonDial(this)),
       looks_(controller) {
+    rest_.setSingleShot(true);
+    rest_.setInterval(180);
+    connect(&rest_, &QTimer::timeout, this, &Viewport::refresh);
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAcceptDrops(true);
@@ -29,6 +33,7 @@ Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
     setMinimumSize(160, 160);
     connect(&controller_, &JobController::job_changed, this, &Viewport::refresh);
     connect(&controller_, &JobController::evaluated, this, [this] {
+        std::erase_if(snaps_, [](const auto& known) { return known.second.mesh.expired(); });
         if (!framed_ && controller_.outcome() && !controller_.outcome()->parts.empty()) {
             frame_all();
             framed_ = true;
@@ -46,6 +51,12 @@ Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
     });
 }
 Viewport::~Viewport() = default;
+
+/// Where a picture at rest takes too long to follow the hand, simpler ones are drawn until it rests.
+void Viewport::begin_moving() {
+    constexpr double follows = 40;  // ms
+    if (still_ms_ > follows) rest_.start();
+}
 
 void Viewport::refresh() {
     stale_ = true;
@@ -87,9 +98,36 @@ void Viewport::set_findings(std::shared_ptr<const Inspection> inspection, std::o
     inspected_at_ = stands;
     refresh();
 }
+void Viewport::set_spread(double share) {
+    spread_ = share;
+    begin_moving();
+    refresh();
+}
 void Viewport::set_see_through(bool on) {
     see_through_ = on;
     refresh();
+}
+void Viewport::start_section(int square_to) {
+    const Box box = scene().bounds;
+    SectionPlane plane{box.empty() ? Vec3{} : box.center(), -camera_.direction()};
+    if (square_to < 3) {
+        const double toward = plane.normal[square_to] < 0 ? -1 : 1;
+        plane.normal = {};
+        plane.normal[square_to] = toward;
+    }
+    section_ = plane;
+    refresh();
+    Q_EMIT section_changed();
+}
+void Viewport::flip_section() {
+    if (!section_) return;
+    section_->normal = -section_->normal;
+    refresh();
+}
+void Viewport::end_section() {
+    section_.reset();
+    refresh();
+    Q_EMIT section_changed();
 }
 void Viewport::set_camera(const Camera& camera) {
     camera_ = camera;
@@ -113,9 +151,18 @@ QPointF Viewport::pixel_of(const Vec3& place) const { return camera_.pixel(place
 void Viewport::paintEvent(QPaintEvent*) {
     const double ratio = devicePixelRatioF();
     if (stale_ || image_.size() != size() * ratio) {
-        image_ = renderer_->render(scene(), camera_, size() * ratio, ratio);
-        before_image_ = is_divided() ? renderer_->render(scene(true), camera_, size() * ratio, ratio) : QImage();
+        QElapsedTimer watch;
+        watch.start();
+        const bool moves = rest_.isActive();
+        auto rendered = [&](bool before) {
+            Scene shown = scene(before);
+            shown.moves = moves;
+            return renderer_->render(shown, camera_, size() * ratio, ratio);
+        };
+        image_ = rendered(false);
+        before_image_ = is_divided() ? rendered(true) : QImage();
         stale_ = false;
+        if (!moves) still_ms_ = static_cast<double>(watch.nsecsElapsed()) * 1e-6;
     }
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
@@ -148,26 +195,39 @@ Viewport::Hit Viewport::hit_under(const QPointF& at, const std::string& but) con
     const auto outcome = controller_.outcome();
     if (!outcome) return {};
     const Vec3 eye = camera_.eye(), ray = camera_.ray(at, size());
-    double best = HUGE_VAL;
+    double best = HUGE_VAL, from = 0, to = HUGE_VAL;
+    if (section_) {
+        const double slope = dot(ray, section_->normal);
+        const double reach = slope == 0 ? -1 : dot(section_->origin - eye, section_->normal) / slope;
+        if (section_->hides(eye))
+            from = reach >= 0 ? reach : HUGE_VAL;
+        else if (reach >= 0)
+            to = reach;
+    }
     Hit found;
+    if (from == HUGE_VAL) return found;
     auto probe = [&](const ReadyMesh& ready, const Transform& stands, const std::string& id,
                      const Evaluation* evaluation) {
         if (!ready.picker) return;
         if (id == but) return;
         const Transform inverse(stands.inverse());
-        const Vec3 origin = apply(inverse, eye), direction = apply(inverse, eye + ray) - origin;
-        const auto h = ready.picker->first_hit(origin, direction);
-        if (!h || h->distance >= best) return;
-        best = h->distance;
+        const Vec3 direction = apply(inverse, eye + ray) - apply(inverse, eye);
+        // Of what the section cuts away nothing is met.
+        auto h = ready.picker->first_hit(apply(inverse, eye + ray * from), direction);
+        if (!h || from + h->distance >= std::min(best, to)) return;
+        best = from + h->distance;
         auto corner = [&](int k) { return apply(stands, ready.mesh->corner(h->face, k)); };
-        found = {id, eye + ray * best, normalized(cross(corner(1) - corner(0), corner(2) - corner(0)))};
+        found = {id,         eye + ray * best, normalized(cross(corner(1) - corner(0), corner(2) - corner(0))),
+                 ready.mesh, stands,           h->face};
         // A face of the result belongs to the operand that it came from: only the base's own are the base.
         if (evaluation && h->face.value() < evaluation->combined->source.size()) {
             const std::string& part = evaluation->operand_parts[evaluation->combined->source[h->face.value()].operand];
             if (!part.empty() && controller_.job().find_part(part)) found.part = part;
         }
     };
-    if (outcome->evaluation && outcome->evaluation->has_base)
+    // What is spread is only looked at.
+    const bool apart = spread_ > 0 && !outcome->pieces.empty();
+    if (outcome->evaluation && outcome->evaluation->has_base && !apart)
         probe(outcome->result, Transform::Identity(), base_of(controller_.job()), outcome->evaluation.get());
     for (const Row& row : controller_.rows())
         if (row.idle && !row.step)
@@ -236,6 +296,11 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         drag_ = Drag::divider;
         return;
     }
+    if (measuring_) {
+        pressed_part_.clear();
+        drag_ = Drag::press;
+        return;
+    }
     if (const Row* row = movable()) start_position_ = row->placement().position;
     if (const auto handle = handle_under(press_)) {
         begin_handle(*handle);
@@ -243,7 +308,8 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
     }
     const Hit hit = hit_under(press_);
     pressed_part_ = hit.part;
-    if (!hit.part.empty()) grabbed_ = hit.place;
+    // Taken by a corner or the like, where one is near: so it can be put onto another exactly.
+    if (const auto snapped = snapped_at(press_); snapped && !hit.part.empty()) grabbed_ = snapped->place;
     drag_ = Drag::press;
 }
 
@@ -261,6 +327,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
         if (moves) controller_.set_dragging(true);
     }
     last_ = at;
+    if (drag_ != Drag::outline && drag_ != Drag::divider) begin_moving();
     Camera c = camera_;
     switch (drag_) {
         case Drag::outline:
@@ -295,14 +362,21 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
                 const double slope = dot(n, ray);
                 return slope == 0 ? grabbed_ : camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope);
             };
-            move_chosen(on_plane(at) - on_plane(press_));
+            Vec3 way = on_plane(at) - on_plane(press_);
+            const bool snaps = event->modifiers() & Qt::ControlModifier;
+            if (snaps)
+                way = snapped_move(at, way);
+            else
+                hover_.reset();
+            move_chosen(way, snaps);
+            if (snaps) Q_EMIT hint(tr("Snapped to: %1").arg(snapped_to_));
             break;
         }
         default: break;
     }
 }
 
-void Viewport::move_chosen(const Vec3& by) {
+void Viewport::move_chosen(const Vec3& by, bool exactly) {
     const Row* row = movable();
     if (!row) return;
     Job job = controller_.job();
@@ -312,7 +386,7 @@ void Viewport::move_chosen(const Vec3& by) {
     Vec3& to = placement.position = start_position_ + own;
     // Steps of a hundredth keep the numbers readable; typed numbers are taken as they are.
     for (int k = 0; k < 3; ++k)
-        if (own[k] != 0) to[k] = std::round(to[k] * 100) / 100;
+        if (own[k] != 0 && !exactly) to[k] = std::round(to[k] * 100) / 100;
     const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
     Q_EMIT hint(tr("%1 at x %2, y %3, z %4")
                     .arg(name, QString::fromStdString(format_quantity(to.x, Unit::millimetre)),
@@ -334,8 +408,15 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         update();
         return;
     }
+    if (drag_ == Drag::press && measuring_) {
+        take_to_measure(event->position());
+        drag_ = Drag::none;
+        button_ = Qt::NoButton;
+        return;
+    }
+    if (!measuring_) hover_.reset();
     if (drag_ == Drag::press && (!is_alone() || pressed_part_.empty())) Q_EMIT part_clicked(pressed_part_);
-    if (drag_ == Drag::handle || drag_ == Drag::level) {
+    if ((drag_ == Drag::handle && held_.does != Handle::Does::section) || drag_ == Drag::level) {
         controller_.set_dragging(false);
         controller_.end_merge();
     }
@@ -345,6 +426,7 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void Viewport::wheelEvent(QWheelEvent* event) {
+    begin_moving();
     Camera c = camera_;
     c.zoom(std::pow(0.999, event->angleDelta().y()), event->position(), size());
     set_camera(c);
@@ -359,14 +441,21 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
             Q_EMIT key_command(word_of(operation));
             return;
         }
-    static const std::map<int, const char*> commands = {{Qt::Key_V, "whole"},
-                                                        {Qt::Key_X, "see-through"},
-                                                        {Qt::Key_O, "switch"},
-                                                        {Qt::Key_M, "mend"},
-                                                        {Qt::Key_H, "by-hand"}};
+    static const std::map<int, const char*> commands = {
+        {Qt::Key_V, "whole"},  {Qt::Key_X, "see-through"}, {Qt::Key_E, "section"}, {Qt::Key_A, "measure"},
+        {Qt::Key_O, "switch"}, {Qt::Key_M, "mend"},        {Qt::Key_H, "by-hand"}};
     if (event->key() == Qt::Key_Escape && picking_) {
         end_pick();
         update_hint(mapFromGlobal(QCursor::pos()));
+        return;
+    }
+    if (measuring_ && event->key() == Qt::Key_Escape) {
+        start_measuring(false);
+        return;
+    }
+    if (measuring_ && event->key() == Qt::Key_Backspace && !measurements_.empty()) {
+        measurements_.pop_back();
+        update();
         return;
     }
     if (event->key() == Qt::Key_Escape && hand_.is_on()) {
@@ -394,6 +483,10 @@ void Viewport::update_hint(const QPointF& at) {
         Q_EMIT hint(pick_asked_);
         return;
     }
+    if (measuring_) {
+        hover_to_measure(at);
+        return;
+    }
     if (is_divided() && std::fabs(at.x() - width() * divider_) < 7) {
         setCursor(Qt::SplitHCursor);
         Q_EMIT hint(tr("Drag the line: before on its left, mended on its right."));
@@ -405,6 +498,11 @@ void Viewport::update_hint(const QPointF& at) {
             hand_.gesture() == Gesture::click
                 ? tr("Click to select, Shift adds, Ctrl takes away; drag to rotate, right-drag to pan. Esc: done.")
                 : tr("Drag to select, Shift adds, Ctrl takes away; middle-drag rotates, right-drag pans. Esc: done."));
+        return;
+    }
+    if (const auto handle = is_alone() ? handle_under(at) : std::nullopt) {
+        setCursor(Qt::SizeAllCursor);
+        Q_EMIT hint(hint_of(*handle));
         return;
     }
     if (is_alone()) {
@@ -422,12 +520,15 @@ void Viewport::update_hint(const QPointF& at) {
     const std::string part = part_under(at);
     if (const Row* row = movable(); row && !part.empty() && part == chosen_.part && !row->is_base()) {
         setCursor(Qt::SizeAllCursor);
-        Q_EMIT hint(tr("Drag to move it over the bed. U, D, I: union, difference, intersection. O: on or off."));
+        Q_EMIT hint(
+            tr("Drag to move it over the bed, with Ctrl onto corners, middles and centres. U, D, I: what it does. O: "
+               "on or off."));
         return;
     }
     unsetCursor();
     if (part.empty())
-        Q_EMIT hint(tr("Drag to rotate, right-drag to pan, wheel to zoom. V fits the view, X sees through."));
+        Q_EMIT hint(
+            tr("Drag to rotate, right-drag to pan, wheel to zoom. V fits the view, X sees through, E cuts a section."));
     else
         Q_EMIT hint(tr("Click to select %1. Drag to rotate, right-drag to pan, wheel to zoom.")
                         .arg(QString::fromStdString(controller_.job().find_part(part)->name)));

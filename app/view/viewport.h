@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QTimer>
 #include <QWidget>
 #include <optional>
 
@@ -8,6 +9,7 @@
 #include "app/view/hand_mode.h"
 #include "app/view/looks.h"
 #include "app/view/renderer.h"
+#include "core/spatial/snap.h"
 
 namespace anvil::app {
 
@@ -41,8 +43,19 @@ class Viewport : public QWidget {
     /// What the ledger lists: whose faces `Surface::findings` shows.
     void set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
                       const Transform& stands);
+    /// Shows the pieces of a result apart, by a share of its size; only the picture changes.
+    void set_spread(double share);
+    double spread() const { return spread_; }
     void set_see_through(bool on);
     bool see_through() const { return see_through_; }
+    /// Cuts the view by a plane through the middle of the scene: square to an axis of the job (0 to 2), or to where the
+    /// eye looks (3); what is nearer to the eye goes.
+    void start_section(int square_to);
+    void flip_section();
+    void end_section();
+    const std::optional<SectionPlane>& section() const { return section_; }
+    /// Where the handle that moves it lies.
+    std::optional<QPointF> section_handle() const;
     const Camera& camera() const { return camera_; }
     void set_camera(const Camera& camera);
     void frame_all();
@@ -53,7 +66,20 @@ class Viewport : public QWidget {
     struct Hit {
         std::string part;  ///< id; empty: nothing
         Vec3 place, normal;
+        std::shared_ptr<const Mesh> mesh{};  ///< that was met, where it stands, and which face of it
+        Transform stands = Transform::Identity();
+        FaceId face{};
     };
+    /// Clicks on two places measure between them; what was measured stays until it is taken off.
+    void start_measuring(bool on);
+    bool is_measuring() const { return measuring_; }
+    void clear_measurements();
+    struct Measurement {
+        Vec3 a, b;
+        QString text;   ///< "24 mm, faces at 90°"
+        QString value;  ///< "24 mm"
+    };
+    const std::vector<Measurement>& measurements() const { return measurements_; }
     /// Asks for a place on a surface: the next click on one is given to `taken`, Esc ends it. `but`: id of a part that
     /// is looked through; empty: none.
     void pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken);
@@ -72,6 +98,8 @@ class Viewport : public QWidget {
   Q_SIGNALS:
     void camera_changed();
     void compare_changed();
+    void section_changed();
+    void measuring_changed();
     void part_clicked(const std::string& part);  ///< empty: the ground
     void hint(const QString& text);
     void key_command(const QString& name);
@@ -94,7 +122,7 @@ class Viewport : public QWidget {
     enum class Drag { none, press, turn, slide, handle, level, divider, outline };
     /// What the selected part can be taken hold of by.
     struct Handle {
-        enum class Does { move, rotate, measure };
+        enum class Does { move, rotate, measure, section };
         Does does{};
         int axis = -1;
         MeasureHandle measure{};
@@ -126,9 +154,11 @@ class Viewport : public QWidget {
     void take_pick(const QPointF& at);
     void end_pick();
     std::optional<Handle> handle_under(const QPointF& at) const;
-    void move_chosen(const Vec3& by);
+    void move_chosen(const Vec3& by, bool exactly = false);
     void draw_overlay(QPainter& painter) const;
     void draw_handles(QPainter& painter) const;
+    std::optional<Handle> handle_of_section() const;
+    void draw_section(QPainter& painter) const;
     void draw_pins(QPainter& painter) const;
     void draw_divider(QPainter& painter) const;
     void draw_points(QPainter& painter, const std::vector<Vec3>& points, const Transform& stands) const;
@@ -147,6 +177,9 @@ class Viewport : public QWidget {
     std::unique_ptr<Renderer> renderer_;
     HorizonDial* dial_;
     Camera camera_;
+    void begin_moving();
+    QTimer rest_;          // runs while something moves, and a moment longer
+    double still_ms_ = 0;  // that the last picture at rest took
     bool framed_ = false, see_through_ = false, stale_ = true;
     QImage image_, before_image_;
     Looks looks_;
@@ -158,6 +191,29 @@ class Viewport : public QWidget {
     std::optional<FindingKind> kind_;
     Transform inspected_at_ = Transform::Identity();
     RowId chosen_;
+    double spread_ = 0;
+    std::optional<SectionPlane> section_;
+    /// A place under the pointer, and what it is.
+    struct Snapped {
+        Vec3 place, normal;
+        QString what;
+        double radius = 0;
+    };
+    std::optional<Snapped> snapped_at(const QPointF& at, const std::string& but = {}) const;
+    void hover_to_measure(const QPointF& at);
+    void take_to_measure(const QPointF& at);
+    QRectF label_of(const Measurement& m) const;
+    void draw_measurements(QPainter& painter) const;
+    Vec3 snapped_move(const QPointF& at, const Vec3& freely);
+    struct KnownPlaces {
+        std::weak_ptr<const Mesh> mesh;
+        std::shared_ptr<const SnapPlaces> places;
+    };
+    mutable std::map<const Mesh*, KnownPlaces> snaps_;
+    bool measuring_ = false;
+    std::optional<Snapped> first_, hover_;
+    std::vector<Measurement> measurements_;
+    QString snapped_to_;
     std::vector<Pin> pins_;
     Drag drag_ = Drag::none;
     Qt::MouseButton button_ = Qt::NoButton;

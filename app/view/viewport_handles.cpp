@@ -42,6 +42,7 @@ Vec3 Viewport::chosen_middle() const {
 
 std::vector<Viewport::Handle> Viewport::handles() const {
     std::vector<Handle> out;
+    if (const auto section = handle_of_section()) out.push_back(*section);
     const Row* row = movable();
     if (is_alone() || !row || !controller_.outcome()) return out;
     const Vec3 middle = chosen_middle();
@@ -105,7 +106,7 @@ std::optional<Viewport::Handle> Viewport::handle_under(const QPointF& at) const 
     for (std::size_t k = 0; k < all.size(); ++k) {
         double distance = HUGE_VAL;
         const QPolygonF& line = all[k].line;
-        if (all[k].does == Handle::Does::move) {
+        if (all[k].does == Handle::Does::move || all[k].does == Handle::Does::section) {
             const QPointF d = line[1] - line[0];
             const double length = std::hypot(d.x(), d.y());
             if (length >= 8) distance = distance_to_segment(at, line[0], line[1] + d * (18 / length));
@@ -129,6 +130,7 @@ void Viewport::begin_handle(const Handle& handle) {
     held_ = handle;
     drag_ = Drag::handle;
     grabbed_ = handle.at;
+    if (handle.does == Handle::Does::section) return;
     start_ = *row;
     start_->at = row->placement();
     start_measure_ = 0;
@@ -166,6 +168,15 @@ void Viewport::drag_handle(const QPointF& at) {
         move_chosen(held_.along * travel_along(held_.along, at));
         return;
     }
+    if (held_.does == Handle::Does::section) {
+        section_->origin =
+            grabbed_ + held_.along * rounded(travel_along(held_.along, at), camera_.mm_per_pixel(grabbed_, size()));
+        Q_EMIT hint(
+            tr("Section at %1")
+                .arg(QString::fromStdString(format_quantity(dot(section_->origin, held_.along), Unit::millimetre))));
+        refresh();
+        return;
+    }
     Job job = controller_.job();
     const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
     if (held_.does == Handle::Does::rotate) {
@@ -190,6 +201,8 @@ QString Viewport::hint_of(const Handle& handle) const {
         case Handle::Does::move: return tr("Drag to move along %1.").arg(QString("xyz").mid(handle.axis, 1));
         case Handle::Does::rotate:
             return tr("Drag to rotate about %1, by whole degrees.").arg(QString("xyz").mid(handle.axis, 1));
+        case Handle::Does::section:
+            return tr("Drag to move the section. E takes it away; its menu turns and flips it.");
         case Handle::Does::measure: {
             const auto& shape = std::get<Shape>(controller_.job().find_part(chosen_.part)->source);
             const Kind& kind = *find_shape(shape.kind);
@@ -202,11 +215,63 @@ QString Viewport::hint_of(const Handle& handle) const {
     return {};
 }
 
+std::optional<Viewport::Handle> Viewport::handle_of_section() const {
+    if (!section_) return std::nullopt;
+    const Vec3 n = section_->normal, middle = scene().bounds.center();
+    const Vec3 at = middle - n * dot(middle - section_->origin, n);
+    const double mm = camera_.mm_per_pixel(at, size());
+    Handle out;
+    out.does = Handle::Does::section;
+    out.at = at;
+    out.along = n;
+    auto pixel = [&](const Vec3& p) { return camera_.pixel(p, size()).at; };
+    out.line = {pixel(at), pixel(at + n * (mm * bar_pixels))};
+    return out;
+}
+
+std::optional<QPointF> Viewport::section_handle() const {
+    const auto handle = handle_of_section();
+    return handle ? std::optional(handle->line[1]) : std::nullopt;
+}
+
+/// The frame of the plane, and a bar across it with a hatched tag.
+void Viewport::draw_section(QPainter& painter) const {
+    const auto handle = handle_of_section();
+    const Box box = scene().bounds;
+    if (!handle || box.empty()) return;
+    const Vec3 n = section_->normal, u = normalized(cross(n, std::fabs(n.z) < 0.9 ? Vec3{0, 0, 1} : Vec3{1, 0, 0}));
+    const double half = 0.42 * box.diagonal();
+    QPolygonF frame;
+    for (const auto& [a, b] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
+        frame << pixel_of(handle->at + u * (half * a) + cross(n, u) * (half * b));
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(colour().petrol, 1, Qt::DashDotLine));
+    painter.drawPolygon(frame);
+    const QPolygonF& line = handle->line;
+    const double length = std::hypot(line[1].x() - line[0].x(), line[1].y() - line[0].y());
+    if (length < 8) return;  // seen end on
+    painter.setPen(QPen(colour().paper, 5, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(line[0], line[1]);
+    painter.setPen(QPen(colour().ink, 2.4, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(line[0], line[1]);
+    const QRectF tag(line[1].x() - 9, line[1].y() - 9, 18, 18);
+    painter.setPen(QPen(colour().ink, 1.4));
+    painter.setBrush(colour().panel);
+    painter.drawRect(tag);
+    for (const double at : {-9.0, 0.0, 9.0}) {
+        const double from = std::max(0.0, at), to = std::min(18.0, 18 + at);
+        painter.drawLine(QPointF(tag.left() + from, tag.bottom() - (from - at)),
+                         QPointF(tag.left() + to, tag.bottom() - (to - at)));
+    }
+    painter.setBrush(Qt::NoBrush);
+}
+
 void Viewport::draw_handles(QPainter& painter) const {
     const std::vector<Handle> all = handles();
-    if (all.empty()) return;
+    if (!movable() || !controller_.outcome()) return;
     for (const Handle& handle : all) {
         const QPolygonF& line = handle.line;
+        if (handle.does == Handle::Does::section) continue;  // drawn with the plane
         if (handle.does == Handle::Does::rotate) {
             painter.setBrush(Qt::NoBrush);
             painter.setPen(QPen(colour().paper, 4, Qt::SolidLine, Qt::RoundCap));

@@ -7,6 +7,7 @@
 namespace anvil::app {
 void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
+    if (section_) draw_section(painter);
     if (!is_alone()) draw_handles(painter);
     if (hand_.is_on()) {
         draw_points(painter, hand_.chosen_points(), hand_.stands());
@@ -14,6 +15,7 @@ void Viewport::draw_overlay(QPainter& painter) const {
     } else if (const Field* field = field_used_on(); field && field->of == ElementKind::points) {
         draw_points(painter, used_on(true).mesh.points.raw(), controller_.row(alone_)->stands);
     }
+    draw_measurements(painter);
     draw_pins(painter);
     if (is_divided()) draw_divider(painter);
     if (!alone_.empty() && !hand_.is_on() && compare_ == Compare::distance) draw_legend(painter);

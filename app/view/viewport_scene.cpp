@@ -86,6 +86,7 @@ void Viewport::add_marks(Scene& scene) const {
 Scene Viewport::scene(bool before) const {
     Scene scene;
     scene.see_through = see_through_;
+    scene.section = section_;
     const auto outcome = controller_.outcome();
     if (!outcome) return scene;
     auto add = [&](const ReadyMesh& ready, const Transform& stands, SceneItem::Look look, bool chosen) {
@@ -111,7 +112,15 @@ Scene Viewport::scene(bool before) const {
     const Row* chosen_row = movable();
     const bool base_chosen = chosen_row && chosen_row->is_base();
     const bool has_result = outcome->evaluation && outcome->evaluation->has_base;
-    if (has_result) {
+    if (has_result && surface_ == Surface::plain && !outcome->pieces.empty()) {
+        // By pieces: each is hatched by itself in a section, and they can be spread.
+        const Vec3 middle = outcome->result.display->bounds.center();
+        for (const auto& piece : outcome->pieces) {
+            const Transform stands = translation((piece->bounds.center() - middle) * spread_);
+            scene.items.push_back({piece, stands, SceneItem::Look::body, base_chosen});
+            scene.bounds.add(placed(piece->bounds, stands));
+        }
+    } else if (has_result) {
         add(outcome->result, Transform::Identity(), SceneItem::Look::body, base_chosen);
         add_surface(scene, outcome->result.mesh);
     }

@@ -47,6 +47,27 @@ Result<Job> read_job(const std::filesystem::path& file, Progress& progress) {
     return unpacked(file, progress, job_from_text);
 }
 
+Result<Job> read_job_in_part(const std::filesystem::path& file, Progress& progress, std::vector<LostPart>& lost) {
+    std::map<std::string, std::string> why;  // by entry
+    auto job = unpacked(file, progress, [&](const std::string& text, const MeshOfEntry& mesh) {
+        return job_from_text(text, [&](const std::string& entry) -> Result<std::shared_ptr<const Mesh>> {
+            auto read = mesh(entry);
+            const bool gone = !read && !read.error().is_cancel() && read.error().code != ErrorCode::out_of_memory;
+            if (!gone) return read;
+            why.emplace(entry, read.error().text);
+            return std::make_shared<const Mesh>();
+        });
+    });
+    if (!job) return job;
+    for (const auto& part : job->parts)
+        if (const auto at = why.find("parts/" + part->id + ".ply"); at != why.end())
+            lost.push_back({part->name, at->second});
+        else if (const auto* stored = std::get_if<StoredMesh>(&part->source);
+                 stored && stored->mesh->empty() && !why.empty())
+            lost.push_back({part->name, why.begin()->second});
+    return job;
+}
+
 Result<Job> read_job(const std::filesystem::path& file) {
     Progress progress;
     return read_job(file, progress);

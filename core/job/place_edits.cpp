@@ -1,5 +1,6 @@
 #include "core/job/place_edits.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/job/edit_lists.h"
@@ -75,6 +76,66 @@ Transform turned_about(const Vec3& centre, int axis, double degrees) {
     Vec3 angles;
     angles[axis] = degrees;
     return translation(centre) * Placement{{}, angles}.transform() * translation(-centre);
+}
+
+std::vector<double> aligned(std::span<const Box> boxes, int axis, AlignSide side) {
+    auto place = [&](const Box& box) {
+        return side == AlignSide::low ? box.low[axis] : side == AlignSide::high ? box.high[axis] : box.center()[axis];
+    };
+    std::vector<double> out;
+    for (const Box& box : boxes) out.push_back(place(boxes.front()) - place(box));
+    return out;
+}
+
+std::vector<double> distributed(std::span<const Box> boxes, int axis) {
+    std::vector<double> out(boxes.size(), 0);
+    if (boxes.size() < 3) return out;
+    std::vector<std::size_t> order(boxes.size());
+    for (std::size_t k = 0; k < order.size(); ++k) order[k] = k;
+    std::ranges::stable_sort(order, {}, [&](std::size_t k) { return boxes[k].center()[axis]; });
+    const Box &first = boxes[order.front()], &last = boxes[order.back()];
+    double room = last.low[axis] - first.high[axis];
+    for (std::size_t k = 1; k + 1 < order.size(); ++k) room -= boxes[order[k]].size()[axis];
+    const double gap = room / static_cast<double>(order.size() - 1);
+    double at = first.high[axis] + gap;
+    for (std::size_t k = 1; k + 1 < order.size(); ++k) {
+        out[order[k]] = at - boxes[order[k]].low[axis];
+        at += boxes[order[k]].size()[axis] + gap;
+    }
+    return out;
+}
+
+void scale_part(Job& job, const std::string& id, const Vec3& factors, const Box& now) {
+    const Part* part = job.find_part(id);
+    if (!part || now.empty()) return;
+    const Kind& kind = *find_kind("place");
+    const char* const names[] = {"scale_x", "scale_y", "scale_z"};
+    const char* const moves[] = {"move_x", "move_y", "move_z"};
+    const Step* last = part->steps.empty() ? nullptr : part->steps.back().get();
+    const bool again = last && last->kind == "place" && last->on &&
+                       std::ranges::all_of(last->values, [](const auto& v) { return !v.first.starts_with("turn"); });
+    Values values = again ? last->values : Values();
+    auto set = [&](const char* field, double v) {
+        if (v == std::get<double>(kind.find_field(field)->usual))
+            values.erase(field);
+        else
+            values[field] = v;
+    };
+    const bool even = factors.x == factors.y && factors.y == factors.z;
+    const Vec3 middle = now.center();
+    for (int k = 0; k < 3; ++k) {
+        // The middle stays: m' = C - f (C - m).
+        const double move = value_of<double>(kind, values, moves[k]);
+        set(moves[k], middle[k] - factors[k] * (middle[k] - move));
+        if (!even) set(names[k], value_of<double>(kind, values, names[k]) * factors[k]);
+    }
+    if (even) set("scale", value_of<double>(kind, values, "scale") * factors.x);
+    if (!again)
+        add_treatment(job, {id}, "place", std::move(values));
+    else if (values.empty())
+        remove_step(job, last->id);
+    else
+        edit_step(job, std::string(last->id), [&](Step& step) { step.values = values; });
 }
 
 RowId duplicate(Job& job, const RowId& id, const Vec3& by) {

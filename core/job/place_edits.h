@@ -18,6 +18,18 @@ Transform laid_down(const Mesh& body, const Transform& stands, const Vec3& norma
 /// A turn about an axis of the job through a point, in degrees; quarter turns are exact.
 Transform turned_about(const Vec3& centre, int axis, double degrees);
 
+/// Where boxes are aligned along an axis: by their low sides, middles or high sides.
+enum class AlignSide { low, middle, high };
+/// How far each box goes along the axis (0 to 2) to be aligned with the first one.
+std::vector<double> aligned(std::span<const Box> boxes, int axis, AlignSide side);
+/// How far each box goes along the axis so that the gaps between neighbours are alike; the outermost two stay. In their
+/// order along the axis, by their middles.
+std::vector<double> distributed(std::span<const Box> boxes, int axis);
+
+/// Makes a part's body so many times as large along each axis of its own list, about the middle of `now`, its box
+/// there. A last step of its list that does nothing but that is set anew; else one is added, of the kind "place".
+void scale_part(Job& job, const std::string& part, const Vec3& factors, const Box& now);
+
 /// Repeats what a row is about, with all that belongs to it: a part with its steps, and the step that uses it behind
 /// that one; of a treatment, that. What is repeated stands so far away, in the coordinates of the job. Returns the new
 /// row's id, empty where there is nothing to repeat.

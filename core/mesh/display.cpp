@@ -10,6 +10,21 @@
 #include "core/mesh/measures.h"
 
 namespace anvil {
+namespace {
+
+/// Clustered (meshoptimizer): it keeps the look, no topology.
+std::vector<std::uint32_t> reduced_triangles(const DisplayMesh& mesh) {
+    constexpr std::size_t large = 120'000, wanted = 40'000;  // faces
+    if (mesh.triangles.size() <= 3 * large) return {};
+    std::vector<std::uint32_t> out(mesh.triangles.size());
+    out.resize(meshopt_simplifySloppy(out.data(), mesh.triangles.data(), mesh.triangles.size(), mesh.positions.data(),
+                                      mesh.positions.size() / 3, 3 * sizeof(float), 3 * wanted, 1.0f, nullptr));
+    std::vector<std::uint32_t> ordered(out.size());
+    if (!out.empty()) meshopt_optimizeVertexCache(ordered.data(), out.data(), out.size(), mesh.positions.size() / 3);
+    return ordered;
+}
+
+}  // namespace
 
 DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<const Tint> tints) {
     const Mesh mesh = tints.empty() ? welded(source) : source;
@@ -50,6 +65,7 @@ DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<cons
     if (!order.empty())
         meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), out.positions.size() / 3);
 
+    out.reduced = reduced_triangles(out);
     IdVector<FaceId, Vec3> normal(mesh.faces.size());
     for (FaceId f : ids<FaceId>(mesh.faces.size()))
         normal[f] = normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));

@@ -17,6 +17,7 @@ struct DisplayMesh {
     /// Points between faces of different materials are there once for each.
     std::vector<std::uint8_t> tints;
     std::vector<std::uint32_t> triangles;
+    std::vector<std::uint32_t> reduced;  ///< fewer, of a large body, for pictures while it moves; else empty
     std::vector<float> creases;  ///< per end: x, y, z and the distance along the edge; two ends an edge
 };
 

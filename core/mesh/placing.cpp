@@ -8,10 +8,6 @@ namespace {
 
 constexpr const char* axis_names[] = {"x", "y", "z"};
 
-Transform scaling(const Vec3& factors) {
-    return Transform(Eigen::Scaling(Eigen::Vector3d(factors.x, factors.y, factors.z)));
-}
-
 /// Axes without a size take the factor of the first one that has one.
 Result<Vec3> factors_for(const Vec3& size, const Vec3& now) {
     Vec3 factors{1, 1, 1};

@@ -14,6 +14,8 @@ inline Vec3 apply(const Transform& t, const Vec3& p) {
     return {q.x(), q.y(), q.z()};
 }
 inline Transform scaling(double factor) { return Transform(Eigen::Scaling(factor)); }
+/// Factors along the axes.
+inline Transform scaling(const Vec3& f) { return Transform(Eigen::Scaling(f.x, f.y, f.z)); }
 inline Transform translation(const Vec3& d) { return Transform(Eigen::Translation3d(d.x, d.y, d.z)); }
 /// Angle in radians, axis of any length but 0, through the origin.
 inline Transform rotation(double angle, const Vec3& axis) {

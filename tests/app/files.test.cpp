@@ -1,9 +1,15 @@
 // The real window and files: what comes in, what is saved and exported, and what is left after a crash.
+#include "app/panels/first_hints.h"
+#include "app/panels/notice_strip.h"
 #include "app/panels/recovery_strip.h"
 #include "app/panels/unsaved_strip.h"
+#include "app/user_settings.h"
 #include "app/view/looks.h"
+#include "core/io/archive.h"
+#include "core/job/job_text.h"
 #include "tests/app/shown.h"
 
+#include <QMenu>
 #include <QSignalSpy>
 
 using namespace anvil;
@@ -367,4 +373,96 @@ TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes
         CHECK(!w->isVisible());
     }
     CHECK(!QFile::exists(file));
+}
+
+TEST_CASE("the first run: five hints on the demo job, one after the other; put away they do not come again") {
+    user_settings().remove("hints_seen");
+    {
+        Shown w;
+        w->open_demo();
+        w.settle();
+        CHECK(!w->first_hints()->isVisible());  // tests and pictures do without
+        w->first_hints()->allow();
+        w->open_demo();
+        w.settle();
+        FirstHints* hints = w->first_hints();
+        REQUIRE(hints->isVisible());
+        std::set<QString> said;
+        for (int k = 0; k < 5; ++k) {
+            said.insert(hints->said());
+            CHECK(hints->said().startsWith(QString("%1 of 5").arg(k + 1)));
+            if (k < 4) QTest::mouseClick(hints->next_button(), Qt::LeftButton);
+        }
+        CHECK(said.size() == 5);
+        // What they speak of is there.
+        for (const char* name : {"lens seat", "roof"})
+            CHECK(std::ranges::any_of(w.job().parts, [&](const auto& p) { return p->name == name; }));
+        CHECK(hints->next_button()->text() == "Done");
+        QTest::mouseClick(hints->next_button(), Qt::LeftButton);
+        CHECK(!hints->isVisible());
+    }
+    Shown again;
+    again->first_hints()->allow();
+    again->open_demo();
+    again.settle();
+    CHECK(!again->first_hints()->isVisible());
+    user_settings().remove("hints_seen");
+}
+
+TEST_CASE(
+    "recent files: what was opened or saved last, the newest first, opened from the menu; what is gone is not listed") {
+    user_settings().remove("recent");
+    TempFolder folder;
+    Shown w;
+    auto* menu = w->action("recent")->property("choices").value<QMenu*>();
+    REQUIRE(menu);
+    auto listed = [&] {
+        Q_EMIT menu->aboutToShow();
+        QStringList out;
+        for (QAction* a : menu->actions()) out << a->text();
+        return out;
+    };
+    CHECK(listed().front().contains("Nothing was opened"));
+    for (const char* name : {"a.ply", "b.ply"}) {
+        REQUIRE(write_mesh(make_box({0, 0, 0}, {1, 1, 1}), folder / name));
+        w->open_files({q(folder / name)});
+        w.settle();
+    }
+    CHECK(listed() == QStringList{"b.ply", "a.ply"});
+    std::filesystem::remove((folder / "b.ply").string());
+    CHECK(listed() == QStringList{"a.ply"});
+    const std::size_t parts = w.job().parts.size();
+    menu->actions().front()->trigger();
+    w.settle();
+    CHECK(w.job().parts.size() == parts + 1);
+    user_settings().remove("recent");
+}
+
+TEST_CASE("a job with a damaged mesh opens without it: the part is named, and it is not saved over the file") {
+    TempFolder folder;
+    Shown w;
+    Job job;
+    add_part(job, "block", std::make_shared<const Mesh>(make_box({0, 0, 0}, {10, 10, 10})));
+    const std::string bore = add_part(job, "bore", std::make_shared<const Mesh>(make_box({2, 2, -1}, {4, 4, 11})));
+    add_combining(job, Operation::difference, bore);
+    const std::vector<ArchiveEntry> entries{
+        {"job.json", job_text(job)},
+        {"parts/part-1.ply", format_mesh(make_box({0, 0, 0}, {10, 10, 10}), MeshFormat::ply)},
+        {"parts/" + bore + ".ply", "ply\nformat nonsense"}};
+    write_bytes(folder / "damaged.anvil", *packed_archive(entries));
+    CHECK(!read_job(folder / "damaged.anvil"));  // not without a word
+    w->open_files({q(folder / "damaged.anvil")});
+    w.settle();
+    CHECK(w->notice_strip()->told().contains("\u201cbore\u201d"));
+    CHECK(w->notice_strip()->told().contains("The rest was opened"));
+    QTest::mouseClick(w->notice_strip()->away_button(), Qt::LeftButton);
+    CHECK(w->notice_strip()->told().isEmpty());
+    CHECK(w.volume() == Approx(1000));
+    CHECK(w->controller().file().isEmpty());
+    // A mesh that is not there at all.
+    write_bytes(folder / "missing.anvil", *packed_archive(std::span(entries).first(2)));
+    w->open_files({q(folder / "missing.anvil")});
+    w.settle();
+    CHECK(w->notice_strip()->told().contains("bore"));
+    CHECK(w.volume() == Approx(1000));
 }

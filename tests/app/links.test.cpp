@@ -1,5 +1,7 @@
 // The real window: links, copies that follow again, pieces as parts, several results, groups.
 #include "core/job/links.h"
+#include <QMenu>
+
 #include "app/panels/field_panel.h"
 #include "app/panels/link_panel.h"
 #include "core/job/groups.h"
@@ -206,4 +208,27 @@ TEST_CASE("rows are grouped with Ctrl+G, renamed, switched and set together, and
     QTest::keyClick(&b.w.window, Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
     b.w.settle();
     CHECK(b.w.job().find_part(b.w.job().work())->steps.size() == 2);
+}
+
+TEST_CASE("several parts are aligned with the first and distributed, as one change") {
+    Bored b;
+    b.choose_step(0);
+    auto* menu = b.w->action("align")->property("choices").value<QMenu*>();
+    REQUIRE(menu);
+    auto choose = [&] {
+        for (QAction* choice : menu->actions())
+            if (choice->text() == "High sides along x") choice->trigger();
+        b.w.settle();
+    };
+    choose();
+    CHECK(b.w->hint_line()->text().contains("Select several parts first"));
+    b.also_choose(b.w.steps()[1].id);
+    choose();
+    CHECK(b.w.position(b.second).x == Approx(-20));
+    CHECK(b.w.position(b.bore).x == Approx(0));
+    CHECK(b.w.volume() == Approx(16000 - 160));
+    CHECK(QString::fromStdString(b.w->controller().history().undo_name()) == "align 2 rows");
+    b.w->controller().undo();
+    b.w.settle();
+    CHECK(b.w.volume() == Approx(16000 - 320));
 }

@@ -1,4 +1,6 @@
 // The real window: handles, and tools that put parts somewhere.
+#include "app/panels/size_panel.h"
+#include "core/mesh/measures.h"
 #include "tests/app/shown.h"
 
 using namespace anvil;
@@ -131,4 +133,42 @@ TEST_CASE("the lozenges of a shape set its measures, live, in one step of undo")
     w.settle();
     CHECK(height() == 20);
     CHECK(!w->controller().history().redo_name().empty());
+}
+
+TEST_CASE("the size of a part is typed: in proportion or along one axis; what its numbers are meant in is said later") {
+    TempFolder folder;
+    Shown w;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {1, 2, 4}), folder / "inches.stl"));
+    w->open_files({q(folder / "inches.stl")});
+    w.settle();
+    w->unit_strip()->dismiss();
+    SizePanel* panel = w->step_panel()->size_panel();
+    REQUIRE(panel->isVisible());
+    auto sizes = [&] {
+        w.settle();
+        return bounds(w->controller().outcome()->evaluation->combined->mesh).size();
+    };
+    auto type_size = [&](int axis, const char* text) {
+        panel->size_field(axis)->setFocus();
+        panel->size_field(axis)->selectAll();
+        QTest::keyClicks(panel->size_field(axis), text);
+        QTest::keyClick(panel->size_field(axis), Qt::Key_Return);
+    };
+    REQUIRE(panel->units()->isVisible());
+    panel->units()->setCurrentIndex(3);
+    Q_EMIT panel->units()->activated(3);  // inches
+    CHECK(sizes().z == Approx(4 * 25.4));
+    CHECK(panel->size_field(2)->text() == "101.6 mm");
+    type_size(2, "85");
+    CHECK(sizes().z == Approx(85));
+    CHECK(sizes().x == Approx(85.0 / 4));
+    QTest::mouseClick(panel->evenly(), Qt::LeftButton, {}, {8, panel->evenly()->height() / 2});
+    type_size(0, "1in+4.6");
+    CHECK(sizes().x == Approx(30));
+    CHECK(sizes().z == Approx(85));
+    CHECK(QString::fromStdString(w->controller().history().undo_name()) == "scale inches");
+    CHECK(w.job().find_part(w.base())->steps.size() == 1);
+    type_size(0, "0");
+    CHECK(w->hint_line()->text().contains("more than 0"));
+    CHECK(sizes().x == Approx(30));
 }

@@ -62,7 +62,8 @@ struct Shown {
     ~Shown() { window.controller().stop(); }
     void settle() { REQUIRE(wait_until_idle(window, 60)); }
     void demo() {
-        window.open_demo();
+        window.controller().open(demo::lantern_job(), {});
+        window.viewport()->frame_when_ready();
         settle();
     }
     /// Of the part with the mesh.

@@ -406,6 +406,6 @@ TEST_CASE("the empty bench shows how to start, and its buttons do") {
     CHECK(example->isVisible());
     QTest::mouseClick(example, Qt::LeftButton);
     w.settle();
-    CHECK(w.steps().size() == 8);
+    CHECK(w.steps().size() == 11);
     CHECK(!example->isVisible());
 }

@@ -4,6 +4,7 @@
 #include "core/job/job_file.h"
 #include "core/job/job_text.h"
 #include "core/job/place_edits.h"
+#include "demo/lantern.h"
 #include "tests/job/jobs.h"
 
 using namespace anvil;
@@ -300,4 +301,29 @@ TEST_CASE("what is put into the bundle of a head that was moved stays where it s
     REQUIRE(move_into(b.job, second, b.step));
     // Both leave material in the bore: 1 x 4 x 10 and 1 x 1 x 10.
     CHECK(b.volume() == Approx(16000 - 160 + 40 + 10));
+}
+
+TEST_CASE("the demo's lantern: print-ready, made of shapes with copies, a link, a bundle and a group") {
+    const Job job = demo::signal_lantern();
+    Evaluator evaluator;
+    const Evaluation done = test::evaluated(evaluator, job);
+    CHECK(!done.first_error);
+    const Inspection in = inspected(done.combined->mesh);
+    INFO(findings_text(in));
+    CHECK(in.print_ready);
+    bool linked = false, copied = false;
+    for (const auto& part : job.parts) {
+        CHECK(!std::holds_alternative<StoredMesh>(part->source));
+        linked = linked || std::holds_alternative<Link>(part->source);
+    }
+    int grouped = 0, bundled = 0;
+    for (const Row& row : rows_of(job)) {
+        copied = copied || (row.step && row.step->operand && row.step->operand->copies);
+        grouped += row.group != nullptr;
+        bundled += row.step && row.id.way.size() > 2 && !row.group;
+    }
+    CHECK(linked);
+    CHECK(copied);
+    CHECK(grouped == 2);
+    CHECK(bundled == 1);
 }

@@ -156,3 +156,49 @@ TEST_CASE("what lies in a bundle goes with its head, by numbers and by moves, an
     CHECK(c.job.find_part(c.bore)->bench.position == Vec3{15, 5, -5});
     CHECK(c.job.find_part(c.notch)->bench.position == Vec3{15, 5, -8});
 }
+
+TEST_CASE("a part is made larger about its middle, evenly and along an axis; one step holds it, and goes at 1") {
+    Job job;
+    const std::string part = add(job, "block", make_box({10, 20, 30}, {20, 40, 60}));
+    Evaluator evaluator;
+    auto box = [&] { return bounds(*evaluated(evaluator, job).parts.at(part)); };
+    scale_part(job, part, {2, 2, 2}, box());
+    CHECK(box().low == Vec3{5, 10, 15});
+    CHECK(box().high == Vec3{25, 50, 75});
+    REQUIRE(job.find_part(part)->steps.size() == 1);
+    CHECK(std::get<double>(job.find_part(part)->steps[0]->values.at("scale")) == 2);
+    scale_part(job, part, {1, 0.5, 1}, box());
+    CHECK(job.find_part(part)->steps.size() == 1);
+    CHECK(box().size() == Vec3{20, 20, 60});
+    CHECK(box().center() == Vec3{15, 30, 45});
+    scale_part(job, part, {0.5, 1, 0.5}, box());
+    scale_part(job, part, {0.5, 0.5, 0.5}, box());
+    scale_part(job, part, {2, 2, 2}, box());
+    CHECK(box().size() == Vec3{10, 20, 30});
+    // Behind another step it is one of its own, and a rotation is left as it is.
+    add_treatment(job, {part}, "place", {{"turn_z", 90.0}});
+    scale_part(job, part, {2, 1, 1}, box());
+    CHECK(job.find_part(part)->steps.size() == 3);
+    CHECK(norm(box().size() - Vec3{40, 10, 30}) < 1e-12);
+}
+
+TEST_CASE("boxes are aligned with the first by a side or their middles, and distributed with equal gaps between them") {
+    auto box = [](double from, double to) {
+        Box out;
+        out.add(Vec3{from, 0, 0});
+        out.add(Vec3{to, 1, 1});
+        return out;
+    };
+    const std::vector<Box> boxes{box(10, 14), box(0, 2), box(30, 40), box(3, 4)};
+    CHECK(aligned(boxes, 0, AlignSide::low) == std::vector<double>{0, 10, -20, 7});
+    CHECK(aligned(boxes, 0, AlignSide::high) == std::vector<double>{0, 12, -26, 10});
+    CHECK(aligned(boxes, 0, AlignSide::middle) == std::vector<double>{0, 11, -23, 8.5});
+    CHECK(aligned(boxes, 2, AlignSide::low) == std::vector<double>(4, 0));
+    // From 2 to 30 there are 28 mm, 5 of them filled: three gaps of 23 / 3.
+    const std::vector<double> ways = distributed(boxes, 0);
+    CHECK(ways[1] == 0);
+    CHECK(ways[2] == 0);
+    CHECK(3 + ways[3] - 2 == Approx(23.0 / 3));
+    CHECK(10 + ways[0] - (4 + ways[3]) == Approx(23.0 / 3));
+    CHECK(distributed(std::vector<Box>{box(0, 1), box(5, 6)}, 0) == std::vector<double>{0, 0});
+}

@@ -11,13 +11,26 @@ Result<Treated> put_there(const std::shared_ptr<const Mesh>& body, const Values&
     auto number = [&](const char* field) { return value_of<double>(kind, values, field); };
     const Placement placement{{number("move_x"), number("move_y"), number("move_z")},
                               {number("turn_x"), number("turn_y"), number("turn_z")}};
-    const Transform all = placement.transform() * scaling(number("scale"));
+    const double scale = number("scale");
+    const Transform all = placement.transform() *
+                          scaling({scale * number("scale_x"), scale * number("scale_y"), scale * number("scale_z")});
     if (all.isApprox(Transform::Identity(), 0)) return Treated{.mesh = body};
     return Treated{.mesh = std::make_shared<const Mesh>(transformed(*body, all)), .same_faces = true};
 }
 
 Field place_field(const char* name, Field::Type type, const char* label, const char* says) {
     return {.name = name, .type = type, .usual = 0.0, .label = label, .says = says};
+}
+
+Field factor_field(const char* name, const char* label) {
+    return {.name = name,
+            .type = Field::Type::factor,
+            .usual = 1.0,
+            .label = label,
+            .says = "along this axis alone, times the scale above",
+            .least = 1e-6,
+            .most = 1e6,
+            .is_folded = true};
 }
 
 const RegisterKind place_registered({
@@ -37,7 +50,10 @@ const RegisterKind place_registered({
                 .label = "scale",
                 .says = "how many times as large, about the origin, first of all",
                 .least = 1e-6,
-                .most = 1e6}},
+                .most = 1e6},
+               factor_field("scale_x", "scale x"),
+               factor_field("scale_y", "scale y"),
+               factor_field("scale_z", "scale z")},
     .treat = put_there,
 });
 
