@@ -78,6 +78,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(step_panel_, &StepPanel::remove_wanted, this, &Window::remove_chosen);
     connect(mend_panel_, &MendPanel::remove_wanted, this, &Window::remove_chosen);
     connect(field_panel_, &FieldPanel::remove_wanted, this, &Window::remove_chosen);
+    viewport_->selected_rows = [this] { return sheet_->chosen_rows(); };
     connect(step_panel_, &StepPanel::spread_wanted, viewport_, &Viewport::set_spread);
     connect(field_panel_, &FieldPanel::operation_wanted, this, &Window::apply_operation);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);

@@ -133,7 +133,7 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     grid->addWidget(closes_sheets_, 10, 0, 1, 4);
     spread_box_ = new QWidget;
     auto* spread_line = new QHBoxLayout(spread_box_);
-    spread_line->setContentsMargins(12, 2, 12, 6);
+    spread_line->setContentsMargins(0, 2, 0, 4);
     spread_line->addWidget(section_title(tr("SPREAD PIECES")));
     spread_ = new QSlider(Qt::Horizontal);
     spread_->setRange(0, 100);

@@ -29,7 +29,7 @@ const std::array<HorizonDial::Side, 6>& HorizonDial::sides() {
                                              {tr("back"), 180, 0},
                                              {tr("left"), -90, 0},
                                              {tr("top"), 0, 90},
-                                             {tr("under"), 0, -90}}};
+                                             {tr("bottom"), 0, -90}}};
     return all;
 }
 

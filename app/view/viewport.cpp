@@ -217,8 +217,10 @@ Viewport::Hit Viewport::hit_under(const QPointF& at, const std::string& but) con
         if (!h || from + h->distance >= std::min(best, to)) return;
         best = from + h->distance;
         auto corner = [&](int k) { return apply(stands, ready.mesh->corner(h->face, k)); };
-        found = {id,         eye + ray * best, normalized(cross(corner(1) - corner(0), corner(2) - corner(0))),
-                 ready.mesh, stands,           h->face};
+        const Vec3 normal = normalized(cross(corner(1) - corner(0), corner(2) - corner(0)));
+        // Rays are cast in single precision: onto the face's plane itself, so that what stands there touches it.
+        const Vec3 near = eye + ray * best;
+        found = {id, near - normal * dot(near - corner(0), normal), normal, ready.mesh, stands, h->face};
         // A face of the result belongs to the operand that it came from: only the base's own are the base.
         if (evaluation && h->face.value() < evaluation->combined->source.size()) {
             const std::string& part = evaluation->operand_parts[evaluation->combined->source[h->face.value()].operand];
@@ -302,6 +304,7 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (const Row* row = movable()) start_position_ = row->placement().position;
+    take_others_along();
     if (const auto handle = handle_under(press_)) {
         begin_handle(*handle);
         return;
@@ -376,6 +379,15 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
     }
 }
 
+void Viewport::take_others_along() {
+    beside_.clear();
+    const std::vector<RowId> rows = selected_rows ? selected_rows() : std::vector<RowId>();
+    if (std::ranges::find(rows, chosen_) == rows.end()) return;
+    for (const RowId& id : rows)
+        if (const Row* row = controller_.row(id); row && id != chosen_ && (!row->step || row->use))
+            beside_.emplace_back(id, *row);
+}
+
 void Viewport::move_chosen(const Vec3& by, bool exactly) {
     const Row* row = movable();
     if (!row) return;
@@ -393,7 +405,16 @@ void Viewport::move_chosen(const Vec3& by, bool exactly) {
                          QString::fromStdString(format_quantity(to.y, Unit::millimetre)),
                          QString::fromStdString(format_quantity(to.z, Unit::millimetre))));
     set_placement(job, chosen_, placement);
-    controller_.change(std::move(job), tr("move %1").arg(name), "drag");
+    // All by what the one went, in the coordinates of each.
+    const Vec3 went = apply(row->frame, to) - apply(row->frame, start_position_);
+    for (const auto& [id, before] : beside_) {
+        const Transform home(before.frame.inverse());
+        Placement there = before.placement();
+        there.position = there.position + apply(home, went) - apply(home, Vec3{});
+        set_placement(job, id, there);
+    }
+    controller_.change(std::move(job),
+                       beside_.empty() ? tr("move %1").arg(name) : tr("move %1 parts").arg(beside_.size() + 1), "drag");
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {

@@ -32,6 +32,8 @@ class Viewport : public QWidget {
 
     /// What the row is about is drawn in outline, with handles where it can be moved.
     void set_chosen(const RowId& row);
+    /// Gives all rows that are selected: where the chosen one is among them they are moved together.
+    std::function<std::vector<RowId>()> selected_rows{};
     void set_pins(std::vector<Pin> pins);
     /// Shows a body by itself, after a treatment or before it; an empty row: the whole job.
     void show_alone(const RowId& treatment);
@@ -155,6 +157,7 @@ class Viewport : public QWidget {
     void end_pick();
     std::optional<Handle> handle_under(const QPointF& at) const;
     void move_chosen(const Vec3& by, bool exactly = false);
+    void take_others_along();
     void draw_overlay(QPainter& painter) const;
     void draw_handles(QPainter& painter) const;
     std::optional<Handle> handle_of_section() const;
@@ -226,6 +229,7 @@ class Viewport : public QWidget {
     std::string pick_but_;
     Vec3 grabbed_, start_position_;
     std::string pressed_part_;
+    std::vector<std::pair<RowId, Row>> beside_;  // other rows that are moved together, as they were
 };
 
 }  // namespace anvil::app

@@ -232,3 +232,29 @@ TEST_CASE("several parts are aligned with the first and distributed, as one chan
     b.w.settle();
     CHECK(b.w.volume() == Approx(16000 - 320));
 }
+
+TEST_CASE("several selected parts are moved together by the handles of one, as one change") {
+    Bored b;
+    b.choose_step(0);
+    b.also_choose(b.w.steps()[1].id);
+    const RowId chosen = b.w->job_sheet()->chosen_row();
+    REQUIRE(chosen.part == b.second);
+    Camera c = b.w->viewport()->camera();
+    c.tilt = 60;
+    b.w->viewport()->set_camera(c);
+    b.w.settle();
+    const Vec3 middle = b.w->viewport()->chosen_middle();
+    const double mm = b.w->viewport()->camera().mm_per_pixel(middle, b.w->viewport()->size());
+    const QPoint from = b.w->viewport()->pixel_of(middle + Vec3{0, 60 * mm, 0}).toPoint();
+    const QPoint to =
+        from + (b.w->viewport()->pixel_of(middle + Vec3{0, 10, 0}) - b.w->viewport()->pixel_of(middle)).toPoint();
+    b.w.drag(from, to);
+    const double went = b.w.position(b.second).y;
+    CHECK(went == Approx(10).margin(0.6));
+    CHECK(b.w.position(b.bore) == Vec3{0, went, 0});
+    CHECK(b.w.volume() == Approx(16000 - 320));
+    CHECK(QString::fromStdString(b.w->controller().history().undo_name()) == "move 2 parts");
+    b.w->controller().undo();
+    b.w.settle();
+    CHECK(b.w.position(b.bore) == Vec3{});
+}
