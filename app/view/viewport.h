@@ -45,6 +45,8 @@ class Viewport : public QWidget {
     /// What the ledger lists: whose faces `Surface::findings` shows.
     void set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
                       const Transform& stands);
+    /// Whether simpler pictures are drawn, since something moves or has just done so.
+    bool is_moving() const { return rest_.isActive(); }
     /// Shows the pieces of a result apart, by a share of its size; only the picture changes.
     void set_spread(double share);
     double spread() const { return spread_; }

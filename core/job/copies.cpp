@@ -1,6 +1,9 @@
 #include "core/job/copies.h"
 
+#include "core/base/memory.h"
 #include "core/base/number_text.h"
+#include "core/job/kept_bytes.h"
+#include "core/job/value_key.h"
 
 namespace anvil {
 
@@ -16,6 +19,25 @@ Result<Mesh> copied(const Mesh& one, std::span<const Transform> places) {
     out.faces.reserve(one.faces.size() * places.size());
     for (const Transform& place : places) append(out, transformed(one, place));
     return out;
+}
+
+Result<std::shared_ptr<const Mesh>> all_copies(const Kind& kind, const Values& values, const Body& body,
+                                               const Vec3& foot, const Body* on, KeptResults& kept,
+                                               Progress& progress) {
+    KeyMaker key("copies 1");
+    key.add(kind.word).add(kind.revision).add(body.key);
+    for (int k = 0; k < 12; ++k) key.add(body.stands.matrix().data()[k]);
+    if (on) key.add(on->key);
+    add_values(key, values);
+    if (auto known = kept.find<Mesh>(key.key())) return known;
+    auto made = with_memory_checked([&]() -> Result<Mesh> {
+        const auto places = kind.places(values, {on ? on->mesh.get() : nullptr, foot}, progress);
+        if (!places) return places.error();
+        return copied(body.placed(), *places);
+    });
+    if (!made) return made.error();
+    const std::size_t bytes = bytes_of(*made);
+    return kept.keep(key.key(), std::make_shared<const Mesh>(std::move(*made)), bytes);
 }
 
 }  // namespace anvil

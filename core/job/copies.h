@@ -2,12 +2,17 @@
 
 #include <span>
 
-#include "core/base/result.h"
-#include "core/mesh/transform.h"
+#include "core/base/progress.h"
+#include "core/job/segment.h"
 
 namespace anvil {
 
 /// A mesh many times, one behind the other. Fails: out_of_range, where that would be more than 20 million faces.
 Result<Mesh> copied(const Mesh& one, std::span<const Transform> places);
+
+/// All copies of a body as one mesh, made once for what they are made of. `foot`: where the body's own origin lies.
+/// `on`: what is acted on, where the kind goes by that; else null. Fails: out_of_range, out_of_memory, cancelled.
+Result<std::shared_ptr<const Mesh>> all_copies(const Kind& kind, const Values& values, const Body& body,
+                                               const Vec3& foot, const Body* on, KeptResults& kept, Progress& progress);
 
 }  // namespace anvil

@@ -12,7 +12,9 @@
 #include "core/job/groups.h"
 #include "core/job/kept_bytes.h"
 #include "core/job/links.h"
+#include "core/job/made_shape.h"
 #include "core/job/rows.h"
+#include "core/job/value_key.h"
 #include "core/mend/hand_tools.h"
 #include "core/mesh/weld.h"
 
@@ -27,24 +29,6 @@ std::size_t rows_in(const std::vector<CombineRow>& rows) {
     std::size_t count = rows.size();
     for (const CombineRow& row : rows) count += rows_in(row.bundle);
     return count;
-}
-
-KeyMaker& add_values(KeyMaker& key, const Values& values) {
-    key.add(values.size());
-    for (const auto& [name, value] : values) {
-        key.add(name).add(value.index());
-        std::visit(
-            [&](const auto& v) {
-                if constexpr (requires { key.add(v); })
-                    key.add(v);
-                else if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Anchor>>)
-                    key.add(v.size());  // what they hold is added once it is found
-                else
-                    key.add_list(v);
-            },
-            value);
-    }
-    return key;
 }
 
 }  // namespace
@@ -147,7 +131,7 @@ class ListEvaluator::Run {
         if (const auto* link = std::get_if<Link>(&part.source)) return linked(part, *link);
         Lineage lineage{.maker = part.id};
         if (const auto* shape = std::get_if<Shape>(&part.source)) {
-            const auto solid = made(*shape);
+            const auto solid = made_shape(*shape, of_.kept_);
             if (!solid) return solid.error();
             lineage.mesh = {*solid, &(*solid)->mesh};
             lineage.sides = {*solid, &(*solid)->side};
@@ -202,22 +186,6 @@ class ListEvaluator::Run {
         return {};
     }
 
-    Result<std::shared_ptr<const Solid>> made(const Shape& shape) {
-        const Kind* kind = find_shape(shape.kind);
-        if (!kind)
-            return Error{ErrorCode::newer_version, "this version knows no shape of the kind " + in_quotes(shape.kind),
-                         ""};
-        KeyMaker key("shape 1");
-        key.add(kind->word).add(kind->revision);
-        add_values(key, shape.values);
-        if (auto known = of_.kept_.find<Solid>(key.key())) return known;
-        if (auto checked = check_values(*kind, shape.values); !checked) return checked.error();
-        auto solid = with_memory_checked([&] { return kind->make(shape.values); });
-        if (!solid) return solid.error();
-        const std::size_t bytes = bytes_of(solid->mesh);
-        return of_.kept_.keep(key.key(), std::make_shared<const Solid>(std::move(*solid)), bytes);
-    }
-
     /// A part at its place, all its steps done.
     Result<Body> body_of(const Use& use) {
         const Part* part = job_.find_part(use.part);
@@ -243,32 +211,15 @@ class ListEvaluator::Run {
             return Error{ErrorCode::out_of_range, "there is no body that the copies could be spread over", ""};
         if (kind->needs_body)
             if (auto made = make_body(*to); !made) return made;
-        KeyMaker key("copies 1");
-        key.add(kind->word).add(kind->revision).add(body.key);
-        for (int k = 0; k < 12; ++k) key.add(body.stands.matrix().data()[k]);
-        if (kind->needs_body) key.add(to->body.key);
-        add_values(key, copies.values);
-        auto all = of_.kept_.find<Mesh>(key.key());
-        if (!all) {
-            auto made = with_memory_checked([&] { return copied_anew(*kind, copies, use, to, body); });
-            if (!made) return made.error();
-            const std::size_t bytes = bytes_of(*made);
-            all = of_.kept_.keep(key.key(), std::make_shared<const Mesh>(std::move(*made)), bytes);
-        }
-        body.lineage = std::make_shared<Lineage>(Lineage{.mesh = all, .copies = true, .of = {{{}, body.lineage}}});
-        body.mesh = all;
-        body.key = of_.keys_.of(all);
+        const Vec3 foot = apply(innermost(job_, use).placement.transform(), Vec3{});
+        auto all =
+            all_copies(*kind, copies.values, body, foot, kind->needs_body ? &to->body : nullptr, of_.kept_, progress_);
+        if (!all) return all.error();
+        body.lineage = std::make_shared<Lineage>(Lineage{.mesh = *all, .copies = true, .of = {{{}, body.lineage}}});
+        body.mesh = *all;
+        body.key = of_.keys_.of(*all);
         body.stands = Transform::Identity();
         return {};
-    }
-    Result<Mesh> copied_anew(const Kind& kind, const Copies& copies, const Use& use, const Shaped* to,
-                             const Body& body) {
-        const Mesh one = body.placed();
-        const Copied of{kind.needs_body ? to->body.mesh.get() : nullptr,
-                        apply(innermost(job_, use).placement.transform(), Vec3{})};
-        const auto places = kind.places(copies.values, of, progress_);
-        if (!places) return places.error();
-        return copied(one, *places);
     }
     static Body at_place(Body body, const Use& use) {
         body.stands = use.placement.transform() * body.stands;
