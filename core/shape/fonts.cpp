@@ -99,7 +99,8 @@ std::vector<std::string> installed_fonts() {
 
 Result<hb_face_t*> font_face(const std::string& family, bool bold) {
     static std::mutex guard;
-    static std::map<std::pair<std::string, bool>, hb_face_t*> faces;
+    // Never taken down: what uses a face may outlive it otherwise.
+    static auto& faces = *new std::map<std::pair<std::string, bool>, hb_face_t*>;
     const std::lock_guard lock(guard);
     const bool shipped = family.empty() || folded(family) == folded(std::string(shipped_font));
     const std::pair key(shipped ? std::string() : family, bold);
