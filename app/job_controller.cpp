@@ -13,7 +13,6 @@
 #include "core/job/job_file.h"
 #include "core/job/links.h"
 #include "core/mesh/colouring.h"
-#include "core/mesh/keep_faces.h"
 
 namespace anvil::app {
 namespace {
@@ -74,11 +73,14 @@ Result<QString> write_results(const Job& job, const Evaluation& evaluation, cons
 constexpr std::size_t most_pieces_apart = 200;
 
 /// Each piece of a body by itself.
-std::vector<std::shared_ptr<const DisplayMesh>> pieces_shown(const Mesh& all, std::span<const std::size_t> start) {
+std::vector<std::shared_ptr<const DisplayMesh>> pieces_shown(const Combined& combined, const Mesh& coloured) {
     std::vector<std::shared_ptr<const DisplayMesh>> out;
-    for (std::size_t k = 0; k + 1 < start.size(); ++k) {
-        Mesh piece = all;
-        keep_faces_of(piece, [&](FaceId f) { return f.value() >= start[k] && f.value() < start[k + 1]; });
+    const auto& material = coloured.material.raw();
+    for (std::size_t k = 0; k < combined.pieces(); ++k) {
+        Mesh piece = combined.piece(k);
+        piece.materials = coloured.materials;
+        piece.material.raw().assign(material.begin() + static_cast<long>(combined.piece_start[k]),
+                                    material.begin() + static_cast<long>(combined.piece_start[k + 1]));
         out.push_back(std::make_shared<const DisplayMesh>(make_display(piece)));
     }
     return out;
@@ -425,8 +427,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         if (combined.pieces() > 1 && combined.mesh.material.empty())
             coloured = coloured_by_piece(combined.mesh, combined.piece_start);
         outcome->result = ready_->of({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
-        if (coloured && combined.pieces() <= most_pieces_apart)
-            outcome->pieces = pieces_shown(*coloured, combined.piece_start);
+        if (coloured && combined.pieces() <= most_pieces_apart) outcome->pieces = pieces_shown(combined, *coloured);
         for (const auto& [step, mesh] : outcome->evaluation->copies) outcome->copies[step] = ready_->of(mesh);
         for (const auto& [id, other] : outcome->evaluation->also) outcome->also[id] = ready_->of({other, &other->mesh});
         outcome->curves = curves_by_part(*outcome->evaluation);

@@ -225,8 +225,6 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
     }
     const Hit hit = hit_under(press_);
     pressed_part_ = hit.part;
-    // Taken by a corner or the like, where one is near: so it can be put onto another exactly.
-    if (const auto snapped = snapped_at(press_); snapped && !hit.part.empty()) grabbed_ = snapped->place;
     drag_ = Drag::press;
 }
 
@@ -241,7 +239,11 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
         const Row* row = movable();
         const bool moves = !is_alone() && row && pressed_part_ == chosen_.part && !row->is_base();
         drag_ = moves ? Drag::level : Drag::turn;
-        if (moves) controller_.set_dragging(true);
+        if (moves) {
+            // Taken by a corner or the like, where one is near: so it can be put onto another exactly.
+            if (const auto snapped = snapped_at(press_)) grabbed_ = snapped->place;
+            controller_.set_dragging(true);
+        }
     }
     last_ = at;
     if (drag_ != Drag::outline && drag_ != Drag::divider) begin_moving();
@@ -299,7 +301,7 @@ void Viewport::take_others_along() {
     if (std::ranges::find(rows, chosen_) == rows.end()) return;
     for (const RowId& id : rows)
         if (const Row* row = controller_.row(id); row && id != chosen_ && (!row->step || row->use))
-            beside_.emplace_back(id, *row);
+            beside_.push_back({id, Transform(row->frame.inverse()), row->placement()});
 }
 
 void Viewport::move_chosen(const Vec3& by, bool exactly) {
@@ -321,9 +323,8 @@ void Viewport::move_chosen(const Vec3& by, bool exactly) {
     set_placement(job, chosen_, placement);
     // All by what the one went, in the coordinates of each.
     const Vec3 went = apply(row->frame, to) - apply(row->frame, start_position_);
-    for (const auto& [id, before] : beside_) {
-        const Transform home(before.frame.inverse());
-        Placement there = before.placement();
+    for (const auto& [id, home, before] : beside_) {
+        Placement there = before;
         there.position = there.position + apply(home, went) - apply(home, Vec3{});
         set_placement(job, id, there);
     }

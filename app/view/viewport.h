@@ -231,7 +231,13 @@ class Viewport : public QWidget {
     std::string pick_but_;
     Vec3 grabbed_, start_position_;
     std::string pressed_part_;
-    std::vector<std::pair<RowId, Row>> beside_;  // other rows that are moved together, as they were
+    /// Another row that is moved together with the chosen one, as it was.
+    struct Beside {
+        RowId row;
+        Transform home;  ///< from the job's coordinates into those of its placement
+        Placement placement;
+    };
+    std::vector<Beside> beside_;
 };
 
 }  // namespace anvil::app

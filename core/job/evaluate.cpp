@@ -84,9 +84,11 @@ Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::
 
 std::vector<NamedMesh> results_by_name(const Job& job, const Evaluation& evaluation) {
     std::vector<NamedMesh> out;
+    std::set<std::string> taken;  // each has a name, and so a file, of its own
     auto add = [&](const std::string& part, const Combined& combined) {
         const Part* named = job.find_part(part);
-        const std::string name = named ? named->name : part;
+        std::string name = named ? named->name : part;
+        if (!taken.insert(name).second) name += "-" + part;
         for (std::size_t k = 0; k < combined.pieces(); ++k)
             out.push_back({combined.pieces() == 1 ? name : name + " " + std::to_string(k + 1), combined.piece(k)});
     };

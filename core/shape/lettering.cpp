@@ -192,17 +192,9 @@ class Letterer {
     Error missing(char32_t code) const {
         char name[16];
         std::snprintf(name, sizeof name, "U+%04X", static_cast<unsigned>(code));
-        std::string letter;
-        if (code < 0x80)
-            letter = {static_cast<char>(code)};
-        else if (code < 0x800)
-            letter = {static_cast<char>(0xc0 | code >> 6), static_cast<char>(0x80 | (code & 0x3f))};
-        else if (code < 0x10000)
-            letter = {static_cast<char>(0xe0 | code >> 12), static_cast<char>(0x80 | (code >> 6 & 0x3f)),
-                      static_cast<char>(0x80 | (code & 0x3f))};
-        else
-            letter = {static_cast<char>(0xf0 | code >> 18), static_cast<char>(0x80 | (code >> 12 & 0x3f)),
-                      static_cast<char>(0x80 | (code >> 6 & 0x3f)), static_cast<char>(0x80 | (code & 0x3f))};
+        const FriBidiChar one[] = {code};
+        char letter[8] = {};
+        fribidi_unicode_to_charset(FRIBIDI_CHAR_SET_UTF8, one, 1, letter);
         const std::string font = m_.font.empty() ? std::string(shipped_font) : m_.font;
         return {ErrorCode::out_of_range,
                 "the font " + in_quotes(font) + " has no " + in_quotes(letter) + " (" + name + "): choose another font",

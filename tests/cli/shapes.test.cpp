@@ -153,6 +153,13 @@ TEST_CASE("3MF: pieces and results are bodies of one file, in millimetres whatev
     REQUIRE(bench.run("run two.anvil -o both.stl").status == 0);
     CHECK(bench.exists("both-lid-top.stl"));
     CHECK(signed_volume(welded(*read_mesh(bench.path("both.stl")))) == Approx(8000));
+    // Two of one name do not take each other's place.
+    const std::string other = add_part(job, "lid/top", Shape{.kind = "sphere"}, {{200, 0, 0}, {}});
+    job.results.push_back(other);
+    REQUIRE(write_job(job, bench.path("three.anvil")));
+    REQUIRE(bench.run("run three.anvil -o three.stl").status == 0);
+    CHECK(bench.exists("three-lid-top.stl"));
+    CHECK(bench.exists("three-lid-top-" + other + ".stl"));
     CHECK(bench.run("convert both.3mf -o both.ply").status == 0);
     CHECK(bench.run("inspect both.3mf").status == 0);
 }
