@@ -33,7 +33,7 @@ bool wait_until_idle(Window& window, int seconds) {
     timer.start();
     do {
         QApplication::processEvents(QEventLoop::AllEvents, 20);
-    } while ((window.controller().is_busy() || window.controller().is_asked() || window.viewport()->is_moving()) &&
+    } while ((window.controller().is_busy() || window.controller().is_asked() || window.viewport()->is_drawing()) &&
              timer.elapsed() < seconds * 1000);
     for (int i = 0; i < 5; ++i) QApplication::processEvents(QEventLoop::AllEvents, 10);
     return !window.controller().is_busy();

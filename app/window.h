@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QLockFile>
 #include <QMainWindow>
 #include <QTimer>
 #include <functional>
@@ -79,6 +80,8 @@ class Window : public QMainWindow {
     void add_plane();
     /// Keeps a copy of unsaved work beside the user's files, for after a crash. Runs by itself every minute.
     void autosave();
+    /// Where it keeps a copy of unsaved work.
+    const QString& autosave_file() const { return autosave_file_; }
     /// What an export is called unless somebody types another name: as the base is, beside the job.
     QString export_name() const;
 
@@ -177,6 +180,7 @@ class Window : public QMainWindow {
     FindBox* find_box_ = nullptr;
     QTimer autosave_timer_;
     QString autosave_file_;
+    std::unique_ptr<QLockFile> autosave_lock_;  // tells other programs that this one has not crashed
     RowId chosen_;
     // Of the body at the chosen row, where that is none that is inspected anyway.
     std::shared_ptr<const Mesh> looked_at_, asked_about_;

@@ -1,11 +1,11 @@
 // Files that come and go: jobs, meshes, the copy of unsaved work and what a crash left.
 #include <QCloseEvent>
-#include <QCoreApplication>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QPushButton>
 #include <QStandardPaths>
+#include <QUuid>
 
 #include "app/panels/first_hints.h"
 #include "app/panels/hint_line.h"
@@ -166,7 +166,10 @@ void Window::closeEvent(QCloseEvent* event) {
 
 void Window::start_autosave() {
     QDir().mkpath(autosave_folder());
-    autosave_file_ = autosave_folder() + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
+    autosave_file_ = autosave_folder() + "/" + QUuid::createUuid().toString(QUuid::WithoutBraces) + ".anvil";
+    autosave_lock_ = std::make_unique<QLockFile>(RecoveryStrip::lock_of(autosave_file_));
+    autosave_lock_->setStaleLockTime(0);
+    autosave_lock_->tryLock();
     connect(&autosave_timer_, &QTimer::timeout, this, &Window::autosave);
     autosave_timer_.start(60'000);
     QTimer::singleShot(0, this, [this] { recovery_strip_->look_in(autosave_folder()); });

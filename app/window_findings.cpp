@@ -52,7 +52,7 @@ Place Window::place_in(const std::string& list) const {
 }
 
 Transform Window::stands_of(const std::string& list) const {
-    if (list == controller_.job().work()) return Transform::Identity();
+    if (list == controller_.job().work()) return controller_.result_stands();
     const Row* chosen = controller_.row(chosen_);
     if (chosen && chosen->step && !chosen->use && chosen->list->id == list) return chosen->stands;
     for (const Row* row : {chosen, controller_.row(nearest_row(controller_.rows(), {list, {}}))})
@@ -80,7 +80,7 @@ void Window::inspect_chosen() {
                                                  ? outcome->parts.at(base->id).mesh
                                                  : outcome->result.mesh;
     ledger_->show({controller_.inspection(), alone ? quoted(base->name) : tr("The result"), true,
-                   alone ? base->id : job.work(), body, Transform::Identity(),
+                   alone ? base->id : job.work(), body, controller_.result_stands(),
                    outcome ? outcome->base_measures : nullptr});
 }
 
@@ -197,7 +197,7 @@ void Window::save_report(const QString& file) {
         QByteArray png;
         QBuffer buffer(&png);
         buffer.open(QIODevice::WriteOnly);
-        viewport_->grab().save(&buffer, "PNG");
+        viewport_->finished_picture().save(&buffer, "PNG");
         text = report_page({name, *now, before, repairs, remains, png.toStdString(), ledger_->acceptance()});
     }
     if (auto written = write_file(text, file.toStdString()); !written)

@@ -9,7 +9,8 @@
 
 #include "app/panels/measures_table.h"
 #include "app/panels/parts_of_panels.h"
-#include "app/view/renderer.h"
+#include "app/theme.h"
+#include "app/view/picture_maker.h"
 #include "app/words.h"
 #include "core/job/kinds/mend_values.h"
 #include "core/job/quantity.h"
@@ -137,14 +138,18 @@ void QuestionStrip::work_out(int k) {
 }
 
 void QuestionStrip::picture(int k, const Seen& seen, const Transform& stands) {
-    if (!renderer_) renderer_ = std::make_unique<Renderer>();
     Scene scene;
     scene.items.push_back({seen.display, stands, SceneItem::Look::body, false});
     scene.bed = false;
     scene.bounds = placed(seen.display->bounds, stands);
-    const Box& box = boxes_[static_cast<std::size_t>(k)];
-    const QImage image = renderer_->render(scene, camera_, picture_size * devicePixelRatioF(), devicePixelRatioF());
-    if (!image.isNull()) box.button->setIcon(QPixmap::fromImage(image));
+    Box& box = boxes_[static_cast<std::size_t>(k)];
+    if (!box.pictures) {
+        box.pictures = new PictureMaker(this);
+        connect(box.pictures, &PictureMaker::made, box.button,
+                [box] { box.button->setIcon(QPixmap::fromImage(box.pictures->picture().image)); });
+    }
+    const double ratio = devicePixelRatioF();
+    box.pictures->ask({.scene = scene, .eye = {camera_, picture_size * ratio, ratio, &palette_of(theme())}});
     box.makes->setText(seen.volume > 0 ? volume_text(seen.volume) : tr("open"));
 }
 

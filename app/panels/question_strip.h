@@ -13,7 +13,7 @@ class QToolButton;
 
 namespace anvil::app {
 
-class Renderer;
+class PictureMaker;
 
 /// A strip above the view that puts a decision which a mending waits for, with a picture of each answer.
 class QuestionStrip : public QWidget {
@@ -37,6 +37,7 @@ class QuestionStrip : public QWidget {
         QWidget* all = nullptr;
         QToolButton* button = nullptr;
         QLabel* makes = nullptr;  ///< the volume
+        PictureMaker* pictures = nullptr;
     };
     struct Seen;
     void put(const OpenQuestion& open, const Camera& camera);
@@ -45,7 +46,6 @@ class QuestionStrip : public QWidget {
     void answer(int k);
     void take_thickness();
     JobController& controller_;
-    std::unique_ptr<Renderer> renderer_;
     QLabel* asked_;
     std::array<Box, 3> boxes_{};
     QLineEdit* thickness_;

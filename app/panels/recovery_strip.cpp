@@ -2,7 +2,6 @@
 
 #include <QDir>
 #include <QLocale>
-#include <csignal>
 
 #include "app/panels/parts_of_panels.h"
 
@@ -24,8 +23,10 @@ RecoveryStrip::RecoveryStrip(QWidget* parent) : QWidget(parent), text_(new QLabe
 
 void RecoveryStrip::look_in(const QString& folder) {
     for (const QFileInfo& file : QDir(folder).entryInfoList({"*.anvil"}, QDir::Files, QDir::Time)) {
-        const auto pid = file.completeBaseName().toLongLong();
-        if (pid <= 0 || ::kill(static_cast<pid_t>(pid), 0) == 0) continue;
+        auto lock = std::make_unique<QLockFile>(lock_of(file.filePath()));
+        lock->setStaleLockTime(0);  // a program may run for days
+        if (!lock->tryLock()) continue;
+        lock_ = std::move(lock);
         file_ = file.filePath();
         text_->setText(tr("A job was left unsaved when the program ended, on %1.")
                            .arg(QLocale().toString(file.lastModified(), QLocale::ShortFormat)));
@@ -36,6 +37,7 @@ void RecoveryStrip::look_in(const QString& folder) {
 
 void RecoveryStrip::dismiss() {
     file_.clear();
+    lock_.reset();
     hide();
 }
 

@@ -1,6 +1,8 @@
 #pragma once
 
+#include <QLockFile>
 #include <QWidget>
+#include <memory>
 
 class QLabel;
 
@@ -11,7 +13,9 @@ class RecoveryStrip : public QWidget {
     Q_OBJECT
   public:
     explicit RecoveryStrip(QWidget* parent = nullptr);
-    /// Looks for copies whose program is gone, in this folder, and offers the latest.
+    /// Of a copy: held by the program that writes it, for as long as that runs.
+    static QString lock_of(const QString& copy) { return copy + ".lock"; }
+    /// Looks for copies in this folder that no running program holds, and offers the latest.
     void look_in(const QString& folder);
     QString file() const { return file_; }
     void dismiss();
@@ -22,6 +26,7 @@ class RecoveryStrip : public QWidget {
   private:
     QLabel* text_;
     QString file_;
+    std::unique_ptr<QLockFile> lock_;  // of the file: no other program offers it meanwhile
 };
 
 }  // namespace anvil::app

@@ -26,7 +26,7 @@ struct Renderer::Impl {
         std::weak_ptr<const DisplayMesh> mesh;
     };
 
-    QOffscreenSurface surface;
+    QOffscreenSurface& surface;
     QOpenGLContext context;
     QOpenGLFunctions_3_3_Core* gl = nullptr;
     QString trouble;
@@ -34,16 +34,13 @@ struct Renderer::Impl {
     std::unique_ptr<QOpenGLFramebufferObject> still, moving, heights, shades;
     std::vector<float> shaded;  // what the shade is of
     bool moves = false;         // of the scene that is drawn
+    const Palette* palette = nullptr;
+    const std::atomic<bool>* gives_up = nullptr;
     std::unique_ptr<Buffers> sheet;
     std::map<const DisplayMesh*, std::unique_ptr<Buffers>> cache;
 
-    Impl() {
-        QSurfaceFormat format;
-        format.setVersion(3, 3);
-        format.setProfile(QSurfaceFormat::CoreProfile);
-        context.setFormat(format);
-        surface.setFormat(format);
-        surface.create();
+    explicit Impl(QOffscreenSurface& drawn_on) : surface(drawn_on) {
+        context.setFormat(format());
         if (!context.create() || !context.makeCurrent(&surface)) {
             trouble = "The model cannot be drawn: OpenGL is not available on this display.";
             return;
@@ -86,6 +83,8 @@ struct Renderer::Impl {
         cap.reset();
         context.doneCurrent();
     }
+
+    const Palette& colour() const { return *palette; }
 
     std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment) {
         auto p = std::make_unique<QOpenGLShaderProgram>();
@@ -216,7 +215,12 @@ struct Renderer::Impl {
         const bool reduced = moves && b.reduced_count > 0;
         const_cast<QOpenGLVertexArrayObject&>(b.body).bind();
         const_cast<QOpenGLBuffer&>(reduced ? b.reduced : b.triangles).bind();
-        gl->glDrawElements(GL_TRIANGLES, reduced ? b.reduced_count : b.triangle_count, GL_UNSIGNED_INT, nullptr);
+        // A software renderer draws a large body for long: some at a time, it can be given up between them.
+        constexpr int at_a_time = 3 * 50'000;
+        const int count = reduced ? b.reduced_count : b.triangle_count;
+        for (int from = 0; from < count && !*gives_up; from += at_a_time)
+            gl->glDrawElements(GL_TRIANGLES, std::min(at_a_time, count - from), GL_UNSIGNED_INT,
+                               reinterpret_cast<const void*>(static_cast<std::uintptr_t>(from) * 4));
     }
 
     void draw_body(const SceneItem& item, const QMatrix4x4& view, const QMatrix4x4& projection, const QColor& colour,
@@ -303,8 +307,10 @@ struct Renderer::Impl {
             for (const Vec3& v : {scene.section->origin, scene.section->normal})
                 for (int k = 0; k < 3; ++k) of.push_back(static_cast<float>(v[k]));
         if (of == shaded && shades) return;
-        shaded = std::move(of);
+        shaded.clear();
         draw_heights(scene, box, reach);
+        if (*gives_up) return;
+        shaded = std::move(of);
         constexpr int size = 256;
         if (!shades) shades = std::make_unique<QOpenGLFramebufferObject>(size, size);
         shades->bind();
@@ -357,12 +363,24 @@ struct Renderer::Impl {
     }
 };
 
-Renderer::Renderer() : impl_(std::make_unique<Impl>()) {}
+QSurfaceFormat Renderer::format() {
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    return format;
+}
+Renderer::Renderer(QOffscreenSurface& surface) : impl_(std::make_unique<Impl>(surface)) {}
 Renderer::~Renderer() = default;
 QString Renderer::trouble() const { return impl_->trouble; }
 
-QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& pixels, double ratio) {
+QImage Renderer::render(const Scene& scene, const Eye& eye, const std::atomic<bool>& gives_up) {
     Impl& d = *impl_;
+    const Camera& camera = eye.camera;
+    const QSize pixels = eye.pixels;
+    const double ratio = eye.ratio;
+    d.palette = eye.palette;
+    d.gives_up = &gives_up;
+    auto colour = [&]() -> const Palette& { return *eye.palette; };
     if (!d.trouble.isEmpty() || pixels.isEmpty() || !d.context.makeCurrent(&d.surface)) return {};
     auto& target = scene.moves ? d.moving : d.still;
     if (!target || target->size() != pixels) {
@@ -489,7 +507,7 @@ QImage Renderer::render(const Scene& scene, const Camera& camera, const QSize& p
     }
     gl->glDisable(GL_CULL_FACE);
     target->release();
-    QImage image = target->toImage();
+    QImage image = gives_up ? QImage() : target->toImage();
     d.context.doneCurrent();
     image.setDevicePixelRatio(ratio);
     return image;

@@ -1,6 +1,8 @@
 #pragma once
 
 #include <QImage>
+#include <QSurfaceFormat>
+#include <atomic>
 #include <memory>
 #include <optional>
 #include <vector>
@@ -10,7 +12,11 @@
 #include "core/mesh/display.h"
 #include "core/mesh/transform.h"
 
+class QOffscreenSurface;
+
 namespace anvil::app {
+
+struct Palette;
 
 /// One thing to draw.
 struct SceneItem {
@@ -37,14 +43,26 @@ struct Scene {
     std::optional<SectionPlane> section{};  ///< of bodies; where it goes through one it is filled, and hatched by body
 };
 
-/// Draws scenes off screen with OpenGL into an image.
+/// From where a scene is looked at, and onto what.
+struct Eye {
+    Camera camera{};
+    QSize pixels{};
+    double ratio = 1;  ///< pixels of the screen per pixel of the interface
+    const Palette* palette = nullptr;
+};
+
+/// Draws scenes off screen with OpenGL into an image. Made, used and destroyed on one thread, which need not be the
+/// interface's.
 class Renderer {
   public:
-    Renderer();
+    static QSurfaceFormat format();
+    /// `surface`: of that format.
+    explicit Renderer(QOffscreenSurface& surface);
     ~Renderer();
     /// Why nothing can be drawn; empty where it can.
     QString trouble() const;
-    QImage render(const Scene& scene, const Camera& camera, const QSize& pixels, double pixel_ratio);
+    /// A null image where nothing can be drawn, or where `gives_up` became true meanwhile.
+    QImage render(const Scene& scene, const Eye& eye, const std::atomic<bool>& gives_up);
 
   private:
     struct Impl;

@@ -1,7 +1,6 @@
 #include "app/view/viewport.h"
 
 #include <QDragEnterEvent>
-#include <QElapsedTimer>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
@@ -17,15 +16,15 @@
 namespace anvil::app {
 
 Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
-    : QWidget(parent),
-      controller_(controller),
-      hand_(hand),
-      renderer_(std::make_unique<Renderer>()),
-      dial_(new HorizonDial(this)),
-      looks_(controller) {
+    : QWidget(parent), controller_(controller), hand_(hand), dial_(new HorizonDial(this)), looks_(controller) {
     rest_.setSingleShot(true);
     rest_.setInterval(180);
     connect(&rest_, &QTimer::timeout, this, &Viewport::refresh);
+    connect(&pictures_, &PictureMaker::made, this, [this] {
+        ++pictures_drawn_;
+        if (!pictures_.picture().moves) still_ms_ = pictures_.picture().ms;
+        update();
+    });
     setMouseTracking(true);
     setFocusPolicy(Qt::StrongFocus);
     setAcceptDrops(true);
@@ -149,36 +148,47 @@ void Viewport::frame_place(const Vec3& place) {
 QPointF Viewport::pixel_of(const Vec3& place) const { return camera_.pixel(place, size()).at; }
 
 void Viewport::paintEvent(QPaintEvent*) {
-    const double ratio = devicePixelRatioF();
-    if (stale_ || image_.size() != size() * ratio) {
-        QElapsedTimer watch;
-        watch.start();
-        const bool moves = rest_.isActive();
-        auto rendered = [&](bool before) {
-            Scene shown = scene(before);
-            shown.moves = moves;
-            return renderer_->render(shown, camera_, size() * ratio, ratio);
-        };
-        image_ = rendered(false);
-        before_image_ = is_divided() ? rendered(true) : QImage();
-        stale_ = false;
-        if (!moves) still_ms_ = static_cast<double>(watch.nsecsElapsed()) * 1e-6;
-    }
+    if (stale_ || asked_pixels_ != size() * devicePixelRatioF()) ask_picture();
+    const PictureMaker::Picture& picture = pictures_.picture();
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    if (image_.isNull()) {
-        painter.fillRect(rect(), colour().paper);
+    painter.fillRect(rect(), colour().paper);
+    if (picture.image.isNull()) {
         painter.setPen(colour().ink);
-        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, renderer_->trouble());
-    } else {
-        painter.drawImage(0, 0, image_);
-        if (!before_image_.isNull()) {
-            painter.setClipRect(QRectF(0, 0, width() * divider_, height()));
-            painter.drawImage(0, 0, before_image_);
-            painter.setClipping(false);
-        }
+        painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, picture.trouble);
+        return;
     }
+    painter.drawImage(0, 0, picture.image);
+    if (!picture.before.isNull() && is_divided()) {
+        painter.setClipRect(QRectF(0, 0, width() * divider_, height()));
+        painter.drawImage(0, 0, picture.before);
+        painter.setClipping(false);
+    }
+    // What is painted over a picture is seen from where that was taken.
+    const Camera asked = std::exchange(camera_, picture.camera);
     draw_overlay(painter);
+    camera_ = asked;
+}
+
+void Viewport::ask_picture() {
+    const double ratio = devicePixelRatioF();
+    auto shown = [&](bool before) {
+        Scene out = scene(before);
+        out.moves = rest_.isActive();
+        return out;
+    };
+    pictures_.ask({.scene = shown(false),
+                   .before = is_divided() ? std::optional(shown(true)) : std::nullopt,
+                   .eye = {camera_, size() * ratio, ratio, &palette_of(theme())}});
+    asked_pixels_ = size() * ratio;
+    stale_ = false;
+}
+
+QImage Viewport::finished_picture() {
+    rest_.stop();
+    ask_picture();
+    pictures_.wait();
+    return grab().toImage();
 }
 
 void Viewport::changeEvent(QEvent* event) {

@@ -8,7 +8,7 @@
 #include "app/view/camera.h"
 #include "app/view/hand_mode.h"
 #include "app/view/looks.h"
-#include "app/view/renderer.h"
+#include "app/view/picture_maker.h"
 #include "core/spatial/snap.h"
 
 namespace anvil::app {
@@ -45,8 +45,12 @@ class Viewport : public QWidget {
     /// What the ledger lists: whose faces `Surface::findings` shows.
     void set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
                       const Transform& stands);
-    /// Whether simpler pictures are drawn, since something moves or has just done so.
-    bool is_moving() const { return rest_.isActive(); }
+    /// Whether the picture that is shown will be followed by another: something moves, or a better one is being drawn.
+    bool is_drawing() const { return rest_.isActive() || pictures_.is_busy() || (stale_ && isVisible()); }
+    /// How many pictures were drawn so far.
+    quint64 pictures() const { return pictures_drawn_; }
+    /// What is shown once everything is drawn.
+    QImage finished_picture();
     /// Shows the pieces of a result apart, by a share of its size; only the picture changes.
     void set_spread(double share);
     double spread() const { return spread_; }
@@ -146,6 +150,7 @@ class Viewport : public QWidget {
     /// The chosen row, where that can be moved.
     const Row* movable() const;
     void refresh();
+    void ask_picture();
     /// `but`: id of a part that is looked through.
     Hit hit_under(const QPointF& at, const std::string& but = {}) const;
     std::string part_under(const QPointF& at) const { return hit_under(at).part; }
@@ -179,14 +184,15 @@ class Viewport : public QWidget {
     JobController& controller_;
     HandMode& hand_;
     QPolygonF outline_;  // of the box or lasso that is being drawn
-    std::unique_ptr<Renderer> renderer_;
+    PictureMaker pictures_;
+    QSize asked_pixels_;
+    quint64 pictures_drawn_ = 0;
     HorizonDial* dial_;
     Camera camera_;
     void begin_moving();
     QTimer rest_;          // runs while something moves, and a moment longer
     double still_ms_ = 0;  // that the last picture at rest took
     bool framed_ = false, see_through_ = false, stale_ = true;
-    QImage image_, before_image_;
     Looks looks_;
     RowId alone_;
     Compare compare_ = Compare::after;

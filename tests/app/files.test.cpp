@@ -198,16 +198,24 @@ TEST_CASE(
 TEST_CASE("a job left by a program that is gone is offered, and opened as unsaved") {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
     QDir().mkpath(folder);
-    // The number of a process that has ended.
-    QProcess gone;
-    gone.start("true", {});
-    const qint64 pid = gone.processId();
-    REQUIRE(gone.waitForFinished());
-    const QString file = folder + "/" + QString::number(pid) + ".anvil";
+    const QString file = folder + "/left.anvil", lock_file = RecoveryStrip::lock_of(file);
     REQUIRE(write_job(demo::lantern_job(), file.toStdString()));
-    const QString own = folder + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
+    SECTION("with a lock of a process that has ended") {
+        QProcess gone;
+        gone.start("true", {});
+        const qint64 pid = gone.processId();
+        REQUIRE(gone.waitForFinished());
+        write_bytes(lock_file.toStdString(),
+                    std::to_string(pid) + "\ntrue\n" + QSysInfo::machineHostName().toStdString() + "\n");
+    }
+    SECTION("with a lock whose number another program has now") {
+        write_bytes(lock_file.toStdString(), "1\ntrue\n" + QSysInfo::machineHostName().toStdString() + "\n");
+    }
+    SECTION("without a lock") {}
+    QString own;
     {
         Shown w;
+        own = w->autosave_file();
         REQUIRE(w->recovery_strip()->isVisible());
         CHECK(w.job().parts.empty());
         auto press = [&](const QString& text) {
@@ -229,14 +237,31 @@ TEST_CASE("a job left by a program that is gone is offered, and opened as unsave
         w->controller().drop_copy();
     }
     CHECK(!QFile::exists(own));
+    CHECK(QDir(folder).entryList(QDir::Files).isEmpty());  // no lock is left, either
+}
+
+TEST_CASE("a copy of a program that runs is not offered") {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
+    QDir().mkpath(folder);
+    Shown first;
+    first.demo();
+    first->choose_part(first.part("vent slots"));
+    first->action("switch")->trigger();
+    first.settle();
+    first->autosave();
+    first.settle();
+    REQUIRE(QFile::exists(first->autosave_file()));
+    {
+        Shown second;
+        CHECK(!second->recovery_strip()->isVisible());
+    }
+    first->controller().drop_copy();
 }
 
 TEST_CASE("a copy that cannot be read stays, and the job with it") {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
-    QProcess gone;
-    gone.start("true", {});
-    const QString file = folder + "/" + QString::number(gone.processId()) + ".anvil";
-    REQUIRE(gone.waitForFinished());
+    QDir().mkpath(folder);
+    const QString file = folder + "/left.anvil";
     write_bytes(file.toStdString(), "half a job");
     Shown w;
     w.demo();
@@ -353,10 +378,10 @@ TEST_CASE("what becomes of unsaved changes is asked in a strip, and the work goe
 }
 
 TEST_CASE("unsaved work is kept beside while the program runs, and the copy goes when it ends well") {
-    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
-    const QString file = folder + "/" + QString::number(QCoreApplication::applicationPid()) + ".anvil";
+    QString file;
     {
         Shown w;
+        file = w->autosave_file();
         w.demo();
         w->autosave();
         CHECK(!QFile::exists(file));  // nothing has been changed yet

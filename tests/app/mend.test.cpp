@@ -130,7 +130,7 @@ TEST_CASE("before and after: flipped by key, on both sides of a line that is dra
     Viewport* view = w->viewport();
     auto picture = [&] {
         w.settle();
-        return view->grab().toImage();
+        return view->finished_picture();
     };
     auto differing = [](const QImage& a, const QImage& b, int from, int to) {
         int n = 0;
@@ -158,7 +158,7 @@ TEST_CASE("before and after: flipped by key, on both sides of a line that is dra
     CHECK(differing(before, both, 0, middle + 150 - margin) == 0);
 
     QTest::mouseClick(w->mend_panel()->compare_button(Compare::distance), Qt::LeftButton);
-    for (int k = 0; k < 300 && differing(after, view->grab().toImage(), 0, after.width()) < 20000; ++k)
+    for (int k = 0; k < 300 && differing(after, view->finished_picture(), 0, after.width()) < 20000; ++k)
         QTest::qWait(20);
     const QImage distance = picture();
     CHECK(differing(after, distance, 0, 320) > 2000);  // the legend, at the lower left
@@ -201,7 +201,7 @@ TEST_CASE("surfaces: all lines, colours by shell and by region, findings only; t
     Viewport* view = w->viewport();
     auto settled_picture = [&] {
         for (int k = 0; k < 25; ++k) QTest::qWait(20);
-        return view->grab().toImage();
+        return view->finished_picture();
     };
     const QImage plain = settled_picture();
     std::vector<QImage> seen{plain};
@@ -236,7 +236,8 @@ TEST_CASE("a decision is put in a strip with a picture of both answers; choosing
     CHECK(w->mend_panel()->count(Repair::orient)->text().isEmpty());
     for (const Repair waiting : {Repair::holes, Repair::thicken, Repair::crossings})
         CHECK(w->mend_panel()->count(waiting)->accessibleName().contains("waits for your answer"));
-    for (int k = 0; k < 200 && strip->answer_button(1)->icon().isNull(); ++k) QTest::qWait(20);
+    for (int answer : {0, 1})
+        for (int k = 0; k < 200 && strip->answer_button(answer)->icon().isNull(); ++k) QTest::qWait(20);
     const QImage a = strip->answer_button(0)->icon().pixmap(232, 132).toImage(),
                  b = strip->answer_button(1)->icon().pixmap(232, 132).toImage();
     REQUIRE(!a.isNull());

@@ -35,7 +35,7 @@ struct Hollow {
     }
     QImage picture() {
         w.settle();
-        return w->viewport()->grab().toImage();
+        return w->viewport()->finished_picture();
     }
     QPoint middle(const Vec3& at) { return w->viewport()->pixel_of(at).toPoint(); }
 };

@@ -3,6 +3,7 @@
 #include <QScrollArea>
 
 #include "app/panels/side_panel.h"
+#include "tests/app/busy.h"
 #include "tests/app/shown.h"
 #include "tests/loops_alone.h"
 
@@ -11,7 +12,7 @@ using namespace anvil::test;
 
 int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
-    QApplication application(argc, argv);
+    TimedApplication application(argc, argv);
     QApplication::setApplicationName("clean-anvil-test");
     apply_theme(application, Theme::light);
     return Catch::Session().run(argc, argv);
@@ -24,7 +25,7 @@ TEST_CASE("the demo opens, evaluates and is judged print-ready; the view shows i
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     CHECK(w->job_sheet()->model()->rowCount() == 9);
     CHECK(w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole).toString().startsWith("+"));
-    const QImage image = w->viewport()->grab().toImage();
+    const QImage image = w->viewport()->finished_picture();
     const QPointF middle = w->viewport()->pixel_of({0, 0, 40});
     const QColor at = image.pixelColor(middle.toPoint()), ground = image.pixelColor(5, 5);
     CHECK(std::abs(at.lightness() - ground.lightness()) > 25);  // the body stands out against the paper
@@ -389,7 +390,7 @@ TEST_CASE("the lamp turns the bench dark and back, and the choice is kept") {
     w.settle();
     CHECK(saved_theme() == Theme::dark);
     CHECK(lightness() < light - 120);
-    const QImage view = w->viewport()->grab().toImage();
+    const QImage view = w->viewport()->finished_picture();
     CHECK(view.pixelColor(5, 5).lightness() < 80);
     w->action("dark")->setChecked(false);
     w.settle();
