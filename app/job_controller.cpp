@@ -187,10 +187,14 @@ void JobController::deliver(const QString& file) {
         const Result<QString> said = with_memory_checked([&]() -> Result<QString> {
             const auto format = format_of(file.toStdString());
             if (!format) return format.error();
-            if (!is_single_precision(*format)) return write_results(job, *shown->evaluation, file);
-            // What was shown is in double precision; rounding it again could make faces cross.
-            const auto evaluation = evaluator->evaluate(job, *progress, stop_after,
-                                                        settle_options(job.settings, Precision::single_precision));
+            const Part* delivered = job.find_part(job.work());
+            const bool shown_as_written = !is_single_precision(*format) && delivered && delivered->bench.is_identity();
+            if (shown_as_written) return write_results(job, *shown->evaluation, file);
+            // What was shown is in double precision, and in its list; rounding it again could make faces cross.
+            const auto evaluation = evaluator->evaluate(
+                job, *progress, stop_after,
+                settle_options(job.settings, is_single_precision(*format) ? Precision::single_precision
+                                                                          : Precision::double_precision));
             if (!evaluation) return evaluation.error();
             return write_results(job, *evaluation, file);
         });
@@ -390,7 +394,7 @@ void JobController::start() {
 /// On the worker's thread: what is found is posted to the owner's, what can be shown at once before what is looked for.
 void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
                                       Evaluator& evaluator) {
-    auto evaluation = evaluator.evaluate(job, progress, stop_after);
+    auto evaluation = evaluator.evaluate(job, progress, stop_after, std::nullopt, ResultAt::its_list);
     // Parts are shown even where the steps fail.
     auto outcome = std::make_shared<Outcome>();
     ready_->begin_round();

@@ -33,8 +33,8 @@ class ReadyMeshes;
 /// A finished evaluation, all values, ready to show.
 struct Outcome {
     std::shared_ptr<const Evaluation> evaluation;
-    ReadyMesh result;
-    std::map<std::string, ReadyMesh> parts;   ///< by part id: after all but their last combining steps
+    ReadyMesh result;  ///< in the coordinates of its list; it stands where that does: `JobController::result_stands`
+    std::map<std::string, ReadyMesh> parts;                  ///< by part id: after all but their last combining steps
     std::vector<std::shared_ptr<const DisplayMesh>> pieces;  ///< of a result in several, each in a shade of its own
     std::map<std::string, ReadyMesh> also;    ///< by part id: of the other parts to deliver, where they lie
     std::map<std::string, ReadyMesh> copies;  ///< by step id: all copies of its operand, in its list
@@ -148,6 +148,8 @@ class JobController : public QObject {
     ShownBody body_of(const Row& row) const;
     /// A part's body as all of its list leaves it: of the part in work the result. Null where it was not worked out.
     const ReadyMesh* body_of_list(const std::string& part) const;
+    /// Where the result stands now, as the list of the part in work does.
+    Transform result_stands() const { return rows_.empty() ? Transform(Transform::Identity()) : rows_.front().stands; }
     /// Why there is no result, or what the result was worked out without: the first of all such rows.
     std::optional<Error> error() const { return error_; }
     /// Why a row was left out; null where it was not.

@@ -7,10 +7,12 @@
 #include <QScreen>
 #include <QVBoxLayout>
 
+#include "app/panels/copies_panel.h"
 #include "app/panels/empty_bench.h"
 #include "app/panels/field_panel.h"
 #include "app/panels/find_box.h"
 #include "app/panels/first_hints.h"
+#include "app/panels/flush_strip.h"
 #include "app/panels/hand_strip.h"
 #include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
@@ -95,14 +97,10 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
         actions_["measure-clear"]->setEnabled(!viewport_->measurements().empty());
     });
     connect(field_panel_, &FieldPanel::compare_wanted, viewport_, &Viewport::set_compare);
-    connect(field_panel_, &FieldPanel::selection_wanted, this, [this] {
-        const Row* row = controller_.row(chosen_);
-        const RowOutcome* done = row && row->step ? controller_.done(row->step->id) : nullptr;
-        if (done && done->from)
-            hand_->choose_anew(*row);
-        else
-            hint_line_->show_hint(tr("The body before this step is not there: switch it on, and those above it."));
-    });
+    connect(field_panel_, &FieldPanel::selection_wanted, this, &Window::select_anew);
+    connect(flush_strip_, &FlushStrip::hint, hint_line_, &HintLine::show_hint);
+    step_panel_->pivot = [this] { return viewport_->has_pivot() ? std::optional(viewport_->pivot()) : std::nullopt; };
+    connect(step_panel_->copies(), &CopiesPanel::selection_wanted, this, &Window::select_anew);
     connect(field_panel_, &FieldPanel::hint, hint_line_, &HintLine::show_hint);
     connect(viewport_, &Viewport::compare_changed, this, [this] {
         mend_panel_->show_compare(viewport_->compare());
@@ -227,6 +225,8 @@ void Window::make_layout() {
     bench->addWidget(unsaved_strip_);
     notice_strip_ = new NoticeStrip;
     bench->addWidget(notice_strip_);
+    flush_strip_ = new FlushStrip;
+    bench->addWidget(flush_strip_);
     first_hints_ = new FirstHints;
     bench->addWidget(first_hints_);
     unit_strip_ = new UnitStrip(controller_);
@@ -268,7 +268,7 @@ void Window::refresh_actions() {
     actions_["plane"]->setEnabled(any);
     for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(row && row->step);
     for (const char* name : {"remove", "duplicate"}) actions_[name]->setEnabled(row != nullptr);
-    for (const char* name : {"drop", "centre", "lay-flat", "stand-on"})
+    for (const char* name : {"drop", "centre", "lay-flat", "stand-on", "flush", "pivot", "pivot-middle"})
         actions_[name]->setEnabled(row && (!row->step || row->use));
     for (const char* name : {"save", "save-as", "whole", "see-through", "section", "measure", "surface", "export",
                              "report", "next-place", "mend", "by-hand"})
@@ -311,10 +311,11 @@ void Window::choose_step(const std::string& step) {
 }
 
 void Window::choose(const RowId& id) {
+    if (id != chosen_) flush_strip_->dismiss();
     chosen_ = id;
     const Row* row = controller_.row(id);
     const bool other =
-        !row || list_at_hand() != hand_->list() || (!hand_->chosen_for().empty() && hand_->chosen_for() != id.step());
+        !row || (hand_->chosen_for().empty() ? list_at_hand() != hand_->list() : hand_->chosen_for() != id.step());
     if (hand_->is_on() && other) hand_->stop();
     const bool treats = row && row->step && !row->combines();
     // Settings are set by the fields of the kind, unless it has asked for the panel that is made for it.
@@ -453,6 +454,15 @@ double Window::bed_of(const Row& row) const {
     return box.empty() ? 0 : box.low.z;
 }
 
+void Window::select_anew() {
+    const Row* row = controller_.row(chosen_);
+    const RowOutcome* done = row && row->step ? controller_.done(row->step->id) : nullptr;
+    if (done && done->from)
+        hand_->choose_anew(*row);
+    else
+        hint_line_->show_hint(tr("The body before this step is not there: switch it on, and those above it."));
+}
+
 void Window::add_plane() {
     Job job = controller_.job();
     if (controller_.rows().empty()) return;
@@ -461,7 +471,8 @@ void Window::add_plane() {
     // Through all that the steps have made of it.
     Box box = bounds(transformed(*base->mesh, stands));
     if (const auto outcome = controller_.outcome(); outcome && outcome->result.mesh)
-        if (const Box now = bounds(*outcome->result.mesh); !now.empty()) box = now;
+        if (const Box now = bounds(transformed(*outcome->result.mesh, controller_.result_stands())); !now.empty())
+            box = now;
     const Vec3 size = box.size();
     const double side = std::ceil(1.5 * std::max({size.x, size.y, size.z}));
     const std::string id = add_part(job, "plane", std::make_shared<const Mesh>(make_plate({0, 0, 0}, side, side)));

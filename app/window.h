@@ -26,6 +26,7 @@ class UnsavedStrip;
 class UnitStrip;
 class FindBox;
 class FirstHints;
+class FlushStrip;
 class NoticeStrip;
 class EmptyBench;
 class Viewport;
@@ -64,6 +65,7 @@ class Window : public QMainWindow {
     UnsavedStrip* unsaved_strip() const { return unsaved_strip_; }
     FirstHints* first_hints() const { return first_hints_; }
     NoticeStrip* notice_strip() const { return notice_strip_; }
+    FlushStrip* flush_strip() const { return flush_strip_; }
     RecoveryStrip* recovery_strip() const { return recovery_strip_; }
     QuestionStrip* question_strip() const { return question_strip_; }
     HandMode* hand() const { return hand_; }
@@ -78,6 +80,10 @@ class Window : public QMainWindow {
     void add_shape(const std::string& kind);
     /// Puts a flat sheet through the middle of the base, as a part that splits it.
     void add_plane();
+    void lay_against();
+    void ask_what_against(const QString& name, const Vec3& place, const Vec3& normal);
+    /// What the selected step is used on, or holds on to.
+    void select_anew();
     /// Keeps a copy of unsaved work beside the user's files, for after a crash. Runs by itself every minute.
     void autosave();
     /// Where it keeps a copy of unsaved work.
@@ -174,6 +180,7 @@ class Window : public QMainWindow {
     UnsavedStrip* unsaved_strip_ = nullptr;
     FirstHints* first_hints_ = nullptr;
     NoticeStrip* notice_strip_ = nullptr;
+    FlushStrip* flush_strip_ = nullptr;
     bool leaving_ = false;  // it was said what becomes of unsaved changes
     QuestionStrip* question_strip_ = nullptr;
     HintLine* hint_line_ = nullptr;

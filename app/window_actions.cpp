@@ -10,6 +10,7 @@
 
 #include "app/panels/copies_panel.h"
 #include "app/panels/find_box.h"
+#include "app/panels/flush_strip.h"
 #include "app/panels/hint_line.h"
 #include "app/panels/job_sheet.h"
 #include "app/panels/ledger.h"
@@ -227,6 +228,20 @@ void Window::make_place_actions() {
                        });
                });
     add_action(
+        "flush", tr("Lay against a face"), "flush", {},
+        tr("Click a face of the selected part, then one of another: the two lie against each other, or so far apart"),
+        [this] { lay_against(); });
+    add_action(
+        "pivot", tr("Place the pivot"), "pivot", {},
+        tr("Click what the selected part is rotated and scaled about: a corner, a centre, any place"), [this] {
+            viewport_->pick(
+                tr("Click where the pivot shall be: corners, middles and centres are met exactly. Esc: leave it."), {},
+                [this](const Viewport::Hit& hit) { viewport_->set_pivot(hit.place); }, true);
+        });
+    add_action("pivot-middle", tr("Pivot to the middle"), "pivot-middle", {},
+               tr("The selected part is rotated and scaled about its middle again"),
+               [this] { viewport_->set_pivot(std::nullopt); });
+    add_action(
         "stand-on", tr("Stand on a face"), "stand-on", {},
         tr("Click a face of another part: the selected one stands there, its z axis along the face's normal"), [this] {
             viewport_->pick(tr("Click where %1 shall stand. Esc: leave it.")
@@ -242,6 +257,43 @@ void Window::make_place_actions() {
                                                    tr("stand %1 on a face").arg(name_of(*row, controller_.job())));
                             });
         });
+}
+
+/// A face of the selected part against one of another: asks for both, then for the distance.
+void Window::lay_against() {
+    const Part* part = controller_.job().find_part(chosen_.part);
+    if (!part) return;
+    const QString name = quoted(part->name);
+    auto corner = [](const Viewport::Hit& hit) { return hit.mesh->corner(hit.face, 0); };
+    viewport_->pick(tr("Click the face of %1 that shall lie against another. Esc: leave it.").arg(name), {},
+                    [this, name, corner](const Viewport::Hit& own) {
+                        const Row* row = controller_.row(chosen_);
+                        if (own.part != chosen_.part || !row || !own.mesh) {
+                            hint_line_->show_hint(tr("That is no face of %1.").arg(name));
+                            return;
+                        }
+                        const Transform stands = row->frame * row->placement().transform();
+                        const Vec3 place = apply(Transform(stands.inverse() * own.stands), corner(own));
+                        ask_what_against(name, place, own.normal);
+                    });
+}
+
+void Window::ask_what_against(const QString& name, const Vec3& place, const Vec3& normal) {
+    viewport_->pick(tr("Click the face that %1 shall lie against. Esc: leave it.").arg(name), chosen_.part,
+                    [this, name, place, normal](const Viewport::Hit& other) {
+                        const Vec3 onto = apply(other.stands, other.mesh->corner(other.face, 0)), to = other.normal;
+                        flush_strip_->ask(name, [this, before = controller_.job(), id = chosen_, place, normal, onto,
+                                                 to](double distance) {
+                            Job job = before;
+                            const std::vector<Row> rows = rows_of(job);
+                            const Row* at = find_row(rows, id);
+                            if (!at) return;
+                            const QString done = tr("lay %1 against a face").arg(name_of(*at, before));
+                            lay_flush(job, *at, place, normal, onto, to, distance);
+                            controller_.change(std::move(job), done, "flush");
+                        });
+                        flush_strip_->put();
+                    });
 }
 
 /// A plane through the view; its button has a menu for how it lies.

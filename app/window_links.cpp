@@ -126,6 +126,9 @@ Vec3 Window::beside(const Row& row) const {
 Placement Window::bench_for(const Row& row, const Link& link) const {
     Transform there = row.idle && !row.step ? row.list->bench.transform() : Transform(row.frame);
     const bool of_operand = row.step && row.step->operand && link.part == row.step->operand->part;
+    if (link.part == controller_.job().work()) there = controller_.rows().front().stands;
+    if (row.is_base() && link.part != controller_.job().work())
+        if (const auto* use = std::get_if<Use>(&row.list->source)) there = row.stands * use->placement.transform();
     if (of_operand) there = row.frame * row.step->operand->placement.transform();
     Placement out = placement_from(there);
     out.position = out.position + beside(row.idle || of_operand ? row : controller_.rows().front());

@@ -57,6 +57,9 @@ void Window::tell_tools() {
                                                       {"centre", tr("over the middle of the base")},
                                                       {"lay-flat", tr("rotate a face onto the bed")},
                                                       {"stand-on", tr("put it on a face that you click")},
+                                                      {"flush", tr("face to face, at a distance")},
+                                                      {"pivot", tr("what it rotates and scales about")},
+                                                      {"pivot-middle", tr("back to the middle")},
                                                       {"export", tr("checked, read back, written")},
                                                       {"report", tr("findings as a page or JSON")},
                                                       {"save", tr("parts, steps and places")},
@@ -101,9 +104,9 @@ void Window::make_route() {
     route_->add_station(
         {tr("Bring in"), "bring-in", tr("Meshes, jobs, examples; what is there, once more"),
          list({"bring-in", "open", "recent", "link", "link-stage", "pieces-apart", "freeze", "demo", "demo-scan"})});
-    route_->add_station(
-        {tr("Shapes"), "shapes", tr("Bodies made from numbers, and where parts stand"),
-         starting_with("shape-", shapes) + list({"duplicate", "align", "drop", "centre", "lay-flat", "stand-on"})});
+    route_->add_station({tr("Shapes"), "shapes", tr("Bodies made from numbers, and where parts stand"),
+                         starting_with("shape-", shapes) + list({"duplicate", "align", "drop", "centre", "lay-flat",
+                                                                 "stand-on", "flush", "pivot", "pivot-middle"})});
     route_->add_station(
         {tr("Combine"), "combine", tr("What a part does to the body"),
          list({"union", "difference", "intersection", "split", "pieces", "inlay", "reverse-difference", "scribe",
@@ -185,7 +188,10 @@ void Window::fill_find_box() {
         {"drop", tr("to the floor, on the bed, z = 0")},
         {"centre", tr("center, align to the middle")},
         {"lay-flat", tr("orient, face down, lay flat")},
-        {"stand-on", tr("place on a face, snap to a face, flush")},
+        {"stand-on", tr("place on a face, snap to a face")},
+        {"flush", tr("flush, face to face, mate, touch, offset from a face, gap")},
+        {"pivot", tr("centre of rotation, origin, rotate about a point, scale about a point")},
+        {"pivot-middle", tr("reset the pivot, centre of rotation")},
         {"undo", tr("take the last change back")},
         {"redo", tr("do it again")},
         {"whole", tr("frame everything, zoom to all, whole")},
@@ -217,12 +223,14 @@ void Window::fill_find_box() {
         {"shape-prism", tr("hexagon, nut pocket, polygon")},
         {"shape-star", tr("star, spline, knob")},
         {"shape-wedge", tr("ramp, slope, triangle, gusset")},
+        {"shape-half-space", tr("plane, cut off, trim flat, infinite, endless")},
         {"shape-thread", tr("screw, bolt, nut, tap, die, metric")},
         {"shape-profile", tr("extrude, sketch, polygon, section, points, SVG, drawing, logo")},
         {"shape-text", tr("letters, engrave, label, emboss, serial number, write")},
         {"copies-rows", tr("array, pattern, grid, repeat, linear")},
         {"copies-round", tr("array, circular pattern, bolt circle, repeat")},
         {"copies-mirrored", tr("symmetry, second one, other side")},
+        {"copies-along", tr("path, curve, rim, follow, around the edge")},
         {"copies-scattered", tr("random, spread over the surface")}};
     auto add_kinds = [&](const QString& prefix, const std::vector<const Kind*>& kinds) {
         for (const Kind* kind : kinds) {

@@ -27,6 +27,7 @@ CopiesPanel::CopiesPanel(JobController& controller, QWidget* parent) : QWidget(p
     column->addWidget(fields_);
     connect(kinds_, &QComboBox::activated, this, [this](int k) { copy(kinds_->itemData(k).toString().toStdString()); });
     connect(fields_, &FieldEditors::hint, this, &CopiesPanel::hint);
+    connect(fields_, &FieldEditors::selection_wanted, this, &CopiesPanel::selection_wanted);
     connect(fields_, &FieldEditors::set, this, [this](const Field& field, const Value& value) {
         change(
             [&](std::optional<Copies>& copies) {

@@ -117,12 +117,8 @@ FieldEditors::Editor FieldEditors::editor_of(const Field& field) {
         }
         case Field::Type::choice: return chosen(field);
         case Field::Type::part: return part_chosen(field);
-        case Field::Type::elements: return selected(field);
-        case Field::Type::held: {
-            auto* label = new QLabel;
-            return {label,
-                    [label, &field](const Value& v) { label->setText(QString::fromStdString(text_of(field, v))); }};
-        }
+        case Field::Type::elements:
+        case Field::Type::held: return selected(field);
         default:
             if (field.is_long) return written(field);
             if (field.suggestions) return suggested(field);

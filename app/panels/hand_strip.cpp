@@ -75,6 +75,8 @@ HandStrip::HandStrip(HandMode& hand, QWidget* parent) : QWidget(parent), hand_(h
     button(more, "connected", tr("connected"), tr("All that hangs together with what is selected"),
            [this] { hand_.connected(); });
     button(more, "region", tr("region"), tr("All up to the creases"), [this] { hand_.region(); });
+    button(more, "chain", tr("line"), tr("All edges that go on from the selected ones along creases"),
+           [this] { hand_.chain(); });
     button(more, "grow", tr("grow"), tr("One ring of faces more"), [this] { hand_.grow(); });
     button(more, "shrink", tr("shrink"), tr("One ring less"), [this] { hand_.shrink(); });
     button(more, "invert", tr("invert"), tr("What is not selected now"), [this] { hand_.invert(); });
@@ -127,6 +129,8 @@ void HandStrip::refresh() {
     button(gestures[static_cast<int>(hand_.gesture())])->setChecked(true);
     visible_->setChecked(hand_.visible_only());
     const std::size_t n = hand_.selection().elements.size();
+    button("chain")->setVisible(hand_.kind() == ElementKind::edges);
+    button("region")->setVisible(hand_.kind() != ElementKind::edges);
     count_->setText(hand_.kind() == ElementKind::points  ? counted(n, tr("point"), tr("points"))
                     : hand_.kind() == ElementKind::edges ? counted(n, tr("edge"), tr("edges"))
                                                          : counted(n, tr("face"), tr("faces")));

@@ -94,7 +94,7 @@ void SizePanel::commit(int axis) {
         factors[axis] = factor;
     Job job = controller_.job();
     const QString name = QString::fromStdString(part()->name);
-    scale_part(job, row_.part, factors, now);
+    scale_part(job, row_.part, factors, now.center());
     controller_.change(std::move(job), tr("scale %1").arg(name));
 }
 

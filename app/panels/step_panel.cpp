@@ -15,6 +15,7 @@
 #include "app/panels/copies_panel.h"
 #include "app/panels/link_panel.h"
 #include "app/panels/parts_of_panels.h"
+#include "app/panels/row_words.h"
 #include "app/panels/shape_panel.h"
 #include "app/panels/size_panel.h"
 #include "app/theme.h"
@@ -95,8 +96,9 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     const QString axis[] = {"x", "y", "z"};
     const char* labels[] = {"axisX", "axisY", "axisZ"};
     for (int kind = 0; kind < 2; ++kind) {
-        grid->addWidget(section_title(kind == 0 ? tr("POSITION") : tr("ROTATION ABOUT X, THEN Y, THEN Z")),
-                        2 + 2 * kind, 0, 1, 4);
+        auto* head = section_title(kind == 0 ? QString() : tr("ROTATION ABOUT X, THEN Y, THEN Z"));
+        if (kind == 0) position_ = head;
+        grid->addWidget(head, 2 + 2 * kind, 0, 1, 4);
         auto* line = new QHBoxLayout;
         line->setSpacing(4);
         for (int k = 0; k < 3; ++k) {
@@ -131,6 +133,18 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
         controller_.change(std::move(job), (on ? tr("close %1") : tr("leave %1 open")).arg(name));
     });
     grid->addWidget(closes_sheets_, 10, 0, 1, 4);
+    goes_along_ = new QCheckBox(tr("Goes along when the base is moved"));
+    goes_along_->setToolTip(tr("Off: it stays where it is, and the base moves under it"));
+    connect(goes_along_, &QCheckBox::clicked, this, [this](bool on) {
+        const Row* at = this->row();
+        if (!at || !at->step) return;
+        Job job = controller_.job();
+        edit_step(job, at->step->id, [&](Step& step) { step.unlinked = !on; });
+        controller_.change(
+            std::move(job),
+            (on ? tr("link %1 to the base") : tr("unlink %1 from the base")).arg(name_of(*at, controller_.job())));
+    });
+    grid->addWidget(goes_along_, 12, 0, 1, 4);
     spread_box_ = new QWidget;
     auto* spread_line = new QHBoxLayout(spread_box_);
     spread_line->setContentsMargins(0, 2, 0, 4);
@@ -266,6 +280,12 @@ void StepPanel::reload() {
         edit->setCursorPosition(0);
         mark_wrong(*edit, false);
     }
+    // What stands in a list is told from that, which may be turned.
+    position_->setText(at->frame.isApprox(Transform::Identity(), 0) ? tr("POSITION")
+                       : acts_on ? tr("POSITION, FROM \"%1\"").arg(QString::fromStdString(acts_on->name).toUpper())
+                                 : tr("POSITION, FROM THE BASE"));
+    goes_along_->setVisible(at->step && at->use && at->list->id == job.work());
+    goes_along_->setChecked(at->step && !at->step->unlinked);
     base_->setEnabled(!at->is_base());
     remove_->setText(is_used_elsewhere(controller_.rows(), *at) ? tr("Remove step") : tr("Remove part"));
     reload_met();
@@ -333,9 +353,10 @@ void StepPanel::reload_note() {
     const Row* at = row();
     QString note = controller_.job().parts.empty() ? QString()
                    : !at                           ? tr("Select a row, or click a part in the view, to set it here.")
-                   : at->is_base()                 ? tr("The base: the steps act on it, from the top down.")
-                   : !at->step                     ? tr("It waits on the bench. Choose what it does to the base.")
-                                                   : QString();
+                   : at->is_base()
+                       ? tr("The base: the steps act on it, from the top down, and go along when it is moved.")
+                   : !at->step ? tr("It waits on the bench. Choose what it does to the base.")
+                               : QString();
     std::string said;
     if (const auto outcome = controller_.outcome(); at && outcome && outcome->evaluation) {
         if (at->is_base()) said = outcome->evaluation->base_note;
@@ -367,7 +388,13 @@ void StepPanel::commit(int index) {
         reload();
         return;
     }
+    const Placement before = placement;
     value = *parsed;
+    if (const auto about = index >= 3 && pivot ? pivot() : std::nullopt) {
+        const Vec3 there = apply(Transform(at->frame.inverse()), *about);
+        const Vec3 own = apply(Transform(before.transform().inverse()), there);
+        placement.position = placement.position + there - apply(placement.transform(), own);
+    }
     const QString name = QString::fromStdString(part()->name);
     Job job = controller_.job();
     set_placement(job, row_, placement);

@@ -40,10 +40,14 @@ class StepPanel : public QWidget {
     QToolButton* others() const { return other_; }
     QCheckBox* merge_flush() const { return merge_flush_; }
     QCheckBox* closes_sheets() const { return closes_sheets_; }
+    QCheckBox* goes_along() const { return goes_along_; }
     QLineEdit* budget_field() const { return budget_; }
     QLineEdit* field(int index) const { return fields_[static_cast<std::size_t>(index)]; }
 
     QSlider* spread() const { return spread_; }
+
+    /// Gives what the row's part is rotated about, in the job, where that was put somewhere; its own origin else.
+    std::function<std::optional<Vec3>()> pivot{};
 
   Q_SIGNALS:
     void spread_wanted(double share);
@@ -64,10 +68,10 @@ class StepPanel : public QWidget {
 
     JobController& controller_;
     RowId row_;
-    QLabel *title_, *note_, *does_, *met_;
+    QLabel *title_, *note_, *does_, *met_, *position_ = nullptr;
     QWidget *body_, *operation_box_, *result_box_;
     std::array<QToolButton*, 2> contact_{};
-    QCheckBox *merge_flush_, *closes_sheets_;
+    QCheckBox *merge_flush_, *closes_sheets_, *goes_along_;
     std::map<Operation, QToolButton*> operations_;
     std::map<Operation, QAction*> others_;
     QToolButton* other_ = nullptr;

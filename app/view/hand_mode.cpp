@@ -2,6 +2,8 @@
 
 #include "app/words.h"
 #include "core/inspect/finding_lines.h"
+#include "core/job/anchors.h"
+#include "core/mesh/chain.h"
 
 namespace anvil::app {
 namespace {
@@ -47,8 +49,18 @@ void HandMode::start(const std::string& list, const Transform& stands) {
     Q_EMIT changed();
 }
 
+HandMode::Target HandMode::target_of(const Step& step) {
+    const Kind* copies = step.operand && step.operand->copies ? find_copies(step.operand->copies->kind) : nullptr;
+    if (copies && copies->held_field()) return {copies, copies->held_field(), true};
+    const Kind* kind = find_kind(step.kind);
+    if (!kind) return {};
+    return {kind, kind->held_field() ? kind->held_field() : kind->elements_field(), false};
+}
+
 void HandMode::choose_anew(const Row& row) {
-    const Field& field = *row.kind->elements_field();
+    const Target target = target_of(*row.step);
+    if (!target.field) return;
+    const Field& field = *target.field;
     list_ = row.list->id;
     stands_ = row.stands;
     chosen_for_ = row.step->id;
@@ -57,7 +69,8 @@ void HandMode::choose_anew(const Row& row) {
     picker_ = nullptr;
     NamedElements now;
     now.selection.kind = field.of;
-    if (const auto at = row.step->values.find(field.name); at != row.step->values.end() && !field.as_box)
+    if (const auto at = row.step->values.find(field.name);
+        field.type == Field::Type::elements && at != row.step->values.end() && !field.as_box)
         now = elements_at(field.of, std::get<std::vector<Vec3>>(at->second));
     mesh_ = std::move(now.mesh);  // from which it is carried over
     selection_ = std::move(now.selection);
@@ -72,16 +85,46 @@ const Step* HandMode::step_chosen_for() const {
 void HandMode::take() {
     const Step* step = step_chosen_for();
     if (!step) return;
-    const Kind& kind = *find_kind(step->kind);
-    const Field& field = *kind.elements_field();
-    const std::vector<Vec3> points = value_of_selection(mesh_, selection_, field);
-    if (points.empty()) {
-        Q_EMIT said(tr("Select something that the tool can be used on."));
+    const Target target = target_of(*step);
+    if (!target.field) return;
+    if (target.field->type == Field::Type::held) {
+        take_held(*step, target);
         return;
     }
+    std::vector<Vec3> points = value_of_selection(mesh_, selection_, *target.field);
+    if (points.empty())
+        Q_EMIT said(tr("Select something that the tool can be used on."));
+    else
+        set_value(chosen_for_, target, std::move(points));
+}
+
+/// What is held is told by what made it, which is worked out where the body was.
+void HandMode::take_held(const Step& step, const Target& target) {
+    const RowOutcome* done = controller_.done(step.id);
+    Selection chosen = converted(mesh_, selection_, target.field->of);
+    if (chosen.empty() || !done || !done->lineage) {
+        Q_EMIT said(tr("Select something that it can hold on to."));
+        return;
+    }
+    auto anchors = std::make_shared<std::vector<Anchor>>();
+    controller_.ask(
+        "holding on",
+        [anchors, mesh = mesh_, chosen = std::move(chosen), lineage = done->lineage](Progress&) {
+            *anchors = anchors_of(chosen, mesh, *tags_of(*lineage));
+        },
+        [this, anchors, target, id = step.id] {
+            if (chosen_for_ == id) set_value(id, target, std::move(*anchors));
+        });
+}
+
+void HandMode::set_value(const std::string& step, const Target& target, Value value) {
     Job job = controller_.job();
-    edit_step(job, chosen_for_, [&](Step& next) { next.values[field.name] = points; });
-    const QString name = QString::fromStdString(kind.name);
+    edit_step(job, step, [&](Step& next) {
+        Values& values =
+            target.of_copies && next.operand && next.operand->copies ? next.operand->copies->values : next.values;
+        values[target.field->name] = std::move(value);
+    });
+    const QString name = QString::fromStdString(target.kind->name);
     stop();
     controller_.change(std::move(job), tr("%1: what it is used on").arg(name));
 }
@@ -177,6 +220,7 @@ void HandMode::choose_findings(const Inspection& inspection, FindingKind finding
 }
 void HandMode::connected() { set(anvil::connected(mesh_, selection_)); }
 void HandMode::region() { set(within_creases(mesh_, selection_, usual_crease)); }
+void HandMode::chain() { set(along_creases(mesh_, converted(mesh_, selection_, ElementKind::edges), usual_crease)); }
 void HandMode::grow() { set(grown(mesh_, selection_)); }
 void HandMode::shrink() { set(shrunk(mesh_, selection_)); }
 void HandMode::invert() { set(inverted(mesh_, selection_)); }

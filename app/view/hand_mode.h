@@ -22,7 +22,8 @@ class HandMode : public QObject {
 
     /// On the body that all of a part's list leaves; `stands`: where what is in that list stands in the job.
     void start(const std::string& list, const Transform& stands);
-    /// To choose anew what a step is used on. Precondition: its kind has such a field, the body before it is there.
+    /// To choose anew what a step, or its copies, are used on or hold on to. Precondition: the kind has such a field,
+    /// the body before it is there.
     void choose_anew(const Row& row);
     /// The step that it is done for; empty while tools are used.
     const std::string& chosen_for() const { return chosen_for_; }
@@ -65,6 +66,7 @@ class HandMode : public QObject {
     void choose_findings(const Inspection& inspection, FindingKind finding);
     void connected();
     void region();
+    void chain();
     void grow();
     void shrink();
     void invert();
@@ -85,6 +87,15 @@ class HandMode : public QObject {
     void take_mesh();
     void go_over_to(const std::shared_ptr<const Mesh>& body, const std::shared_ptr<const Picker>& picker);
     const Step* step_chosen_for() const;
+    /// What is chosen for that step is a value of this; nothing where it is gone.
+    struct Target {
+        const Kind* kind = nullptr;
+        const Field* field = nullptr;
+        bool of_copies = false;
+    };
+    static Target target_of(const Step& step);
+    void take_held(const Step& step, const Target& target);
+    void set_value(const std::string& step, const Target& target, Value value);
     void set(Selection selection);
     JobController& controller_;
     std::string list_;

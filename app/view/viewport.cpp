@@ -282,7 +282,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
             c.slide(by.x(), by.y(), size());
             set_camera(c);
             break;
-        case Drag::handle: drag_handle(at); break;
+        case Drag::handle: drag_handle(at, event->modifiers() & Qt::ControlModifier); break;
         case Drag::level: {
             // Parallel to the bed; where that is seen edge on, parallel to the screen.
             const Vec3 n = std::fabs(camera_.direction().z) > 0.15 ? Vec3{0, 0, 1} : camera_.direction();

@@ -88,15 +88,22 @@ class Viewport : public QWidget {
         QString value;  ///< "24 mm"
     };
     const std::vector<Measurement>& measurements() const { return measurements_; }
-    /// Asks for a place on a surface: the next click on one is given to `taken`, Esc ends it. `but`: id of a part that
-    /// is looked through; empty: none.
-    void pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken);
+    /// Asks for a place on a surface: the next click on one is given to `taken`, Esc ends it. `snaps`: corners, middles
+    /// and centres near the pointer are met exactly. `but`: id of a part that is looked through; empty: none.
+    void pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken, bool snaps = false);
     /// Where something stands that is put on what lies under a point of this widget: on the body there, or on the bed.
     Placement standing_under(const QPointF& at) const;
     /// Where a point of the scene lies in this widget.
     QPointF pixel_of(const Vec3& place) const;
     /// Where the handle of a shape's measure lies; nothing where it has none.
     std::optional<QPointF> measure_handle(const std::string& field) const;
+    /// Where the handle lies that scales along an axis of the part's list (0 to 2), or all together (3).
+    std::optional<QPointF> scale_handle(int axis) const;
+    /// What the selected part is rotated and scaled about: its middle, or where that was put.
+    Vec3 pivot() const;
+    bool has_pivot() const;
+    /// Puts it to a place of the job, for as long as the window is open; nothing: back to the middle.
+    void set_pivot(const std::optional<Vec3>& place);
     /// Where the handle that rotates about an axis lies.
     std::optional<QPointF> rotate_handle(int axis) const;
     Vec3 chosen_middle() const;
@@ -130,9 +137,9 @@ class Viewport : public QWidget {
     enum class Drag { none, press, turn, slide, handle, level, divider, outline };
     /// What the selected part can be taken hold of by.
     struct Handle {
-        enum class Does { move, rotate, measure, section };
+        enum class Does { move, rotate, scale, measure, section };
         Does does{};
-        int axis = -1;
+        int axis = -1;  ///< of scaling 3: all together
         MeasureHandle measure{};
         QPolygonF line{};  ///< on the screen: a bar, an arc, or one point
         Vec3 at{}, along{};
@@ -156,7 +163,10 @@ class Viewport : public QWidget {
     std::string part_under(const QPointF& at) const { return hit_under(at).part; }
     std::vector<Handle> handles() const;
     void begin_handle(const Handle& handle);
-    void drag_handle(const QPointF& at);
+    void drag_handle(const QPointF& at, bool snaps);
+    void drag_scale(const QPointF& at);
+    Box box_in_list() const;
+    double snapped_travel(double freely);
     double travel_along(const Vec3& along, const QPointF& at) const;
     double turn_about(int axis, const QPointF& at) const;
     QString hint_of(const Handle& handle) const;
@@ -210,7 +220,7 @@ class Viewport : public QWidget {
         QString what;
         double radius = 0;
     };
-    std::optional<Snapped> snapped_at(const QPointF& at, const std::string& but = {}) const;
+    std::optional<Snapped> snapped_at(const QPointF& at, const std::string& but = {}, bool at_once = true) const;
     void hover_to_measure(const QPointF& at);
     void take_to_measure(const QPointF& at);
     QRectF label_of(const Measurement& m) const;
@@ -221,6 +231,10 @@ class Viewport : public QWidget {
         std::shared_ptr<const SnapPlaces> places;
     };
     mutable std::map<const Mesh*, KnownPlaces> snaps_;
+    std::shared_ptr<const SnapPlaces> places_of(const std::shared_ptr<const Mesh>& mesh, bool at_once) const;
+    std::map<std::string, Vec3> pivots_;  // by part id, in its own coordinates
+    Job start_job_;                       // as it was when a handle was taken
+    Box start_box_;                       // of the part in its list
     bool measuring_ = false;
     std::optional<Snapped> first_, hover_;
     std::vector<Measurement> measurements_;
@@ -234,6 +248,7 @@ class Viewport : public QWidget {
     double start_measure_ = 0;
     std::function<void(const Hit&)> picking_;
     QString pick_asked_;
+    bool pick_snaps_ = false;
     std::string pick_but_;
     Vec3 grabbed_, start_position_;
     std::string pressed_part_;

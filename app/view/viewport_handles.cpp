@@ -40,12 +40,31 @@ Vec3 Viewport::chosen_middle() const {
     return apply(stands, ready ? ready->display->bounds.center() : Vec3{});
 }
 
+bool Viewport::has_pivot() const { return pivots_.contains(chosen_.part); }
+
+Vec3 Viewport::pivot() const {
+    const Row* row = movable();
+    const auto at = pivots_.find(chosen_.part);
+    return row && at != pivots_.end() ? apply(Transform(row->frame * row->placement().transform()), at->second)
+                                      : chosen_middle();
+}
+
+void Viewport::set_pivot(const std::optional<Vec3>& place) {
+    const Row* row = movable();
+    if (!row) return;
+    if (place)
+        pivots_[chosen_.part] = apply(Transform((row->frame * row->placement().transform()).inverse()), *place);
+    else
+        pivots_.erase(chosen_.part);
+    update();
+}
+
 std::vector<Viewport::Handle> Viewport::handles() const {
     std::vector<Handle> out;
     if (const auto section = handle_of_section()) out.push_back(*section);
     const Row* row = movable();
     if (is_alone() || !row || !controller_.outcome()) return out;
-    const Vec3 middle = chosen_middle();
+    const Vec3 middle = pivot();
     const double mm = camera_.mm_per_pixel(middle, size());
     auto pixel = [&](const Vec3& p) { return camera_.pixel(p, size()).at; };
     for (int k = 0; k < 3; ++k) {
@@ -73,8 +92,27 @@ std::vector<Viewport::Handle> Viewport::handles() const {
     const Part* part = controller_.job().find_part(chosen_.part);
     const auto* shape = part ? std::get_if<Shape>(&part->source) : nullptr;
     const Kind* kind = shape ? find_shape(shape->kind) : nullptr;
-    if (!kind || !kind->handles) return out;
     const Transform stands = row->frame * row->placement().transform();
+    if (!shape) {
+        const Box box = box_in_list();
+        // Off the body, which is dragged by its corners, and on the sides that the bars do not point to.
+        constexpr double off = 26;
+        const Vec3 low = box.low, c = box.center();
+        const Vec3 places[] = {{low.x, c.y, c.z}, {c.x, low.y, c.z}, {c.x, c.y, low.z}, low};
+        for (int k = 0; k < 4 && !box.empty(); ++k) {
+            if (k < 3 && !(box.size()[k] > 0)) continue;
+            const Vec3 from = apply(stands, k < 3 ? c : box.high), at = apply(stands, places[k]);
+            // Seen end on it could not be dragged, and would lie before the body.
+            if (std::fabs(dot(normalized(at - from), camera_.direction())) > 0.92) continue;
+            Handle& handle = out.emplace_back();
+            handle.does = Handle::Does::scale;
+            handle.axis = k;
+            handle.at = at;
+            handle.along = normalized(at - from);
+            handle.line = {pixel(at + handle.along * (mm * off))};
+        }
+    }
+    if (!kind || !kind->handles) return out;
     for (MeasureHandle& measure : kind->handles(shape->values)) {
         const Vec3 at = apply(stands, measure.at);
         const Vec3 along = normalized(apply(stands, measure.at + measure.along) - at);
@@ -91,6 +129,11 @@ std::vector<Viewport::Handle> Viewport::handles() const {
 std::optional<QPointF> Viewport::measure_handle(const std::string& field) const {
     for (const Handle& handle : handles())
         if (handle.does == Handle::Does::measure && handle.measure.field == field) return handle.line[0];
+    return std::nullopt;
+}
+std::optional<QPointF> Viewport::scale_handle(int axis) const {
+    for (const Handle& handle : handles())
+        if (handle.does == Handle::Does::scale && handle.axis == axis) return handle.line[0];
     return std::nullopt;
 }
 std::optional<QPointF> Viewport::rotate_handle(int axis) const {
@@ -134,6 +177,8 @@ void Viewport::begin_handle(const Handle& handle) {
     start_ = *row;
     start_->at = row->placement();
     start_measure_ = 0;
+    start_job_ = controller_.job();
+    start_box_ = box_in_list();
     if (handle.does == Handle::Does::measure) {
         const auto& shape = std::get<Shape>(controller_.job().find_part(chosen_.part)->source);
         start_measure_ = value_of<double>(*find_shape(shape.kind), shape.values, handle.measure.field);
@@ -163,9 +208,56 @@ double Viewport::turn_about(int axis, const QPointF& at) const {
     return turned - 360 * std::round(turned / 360);
 }
 
-void Viewport::drag_handle(const QPointF& at) {
+/// In the coordinates of its own list; empty where it has no body.
+Box Viewport::box_in_list() const {
+    const auto outcome = controller_.outcome();
+    if (!outcome) return {};
+    const auto at = outcome->parts.find(chosen_.part);
+    return at == outcome->parts.end() ? Box() : at->second.display->bounds;
+}
+
+/// By how many times the side that was taken has gone away from the pivot, or come nearer, so that the size is a round
+/// number.
+void Viewport::drag_scale(const QPointF& at) {
+    const Row* row = movable();
+    if (!row || start_box_.empty()) return;
+    const Transform stands = start_->frame * start_->placement().transform();
+    const Vec3 about = has_pivot() ? pivots_.at(chosen_.part) : start_box_.center();
+    const bool all = held_.axis == 3;
+    const double size = all ? start_box_.diagonal() : start_box_.size()[held_.axis];
+    const double lever = dot(held_.at - apply(stands, about), held_.along);
+    const double least = 0.05 * size;
+    const double factor = 1 + travel_along(held_.along, at) / (std::fabs(lever) < least ? size : lever);
+    const int shown = all ? longest_axis(start_box_.size()) : held_.axis;
+    const double mm = camera_.mm_per_pixel(grabbed_, this->size());
+    const double wanted = rounded(start_box_.size()[shown] * std::clamp(factor, 0.01, 100.0), mm);
+    const double taken = std::max(wanted, 0.01) / start_box_.size()[shown];
+    Vec3 factors{1, 1, 1};
+    if (all)
+        factors = {taken, taken, taken};
+    else
+        factors[held_.axis] = taken;
+    Job job = start_job_;
+    const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
+    scale_part(job, chosen_.part, factors, about);
+    const Vec3 now{start_box_.size().x * factors.x, start_box_.size().y * factors.y, start_box_.size().z * factors.z};
+    auto text = [](double v) {
+        return QString::fromStdString(format_quantity(std::round(v * 100) / 100, Unit::millimetre));
+    };
+    Q_EMIT hint(tr("%1: %2 x %3 x %4").arg(name, text(now.x), text(now.y), text(now.z)));
+    controller_.change(std::move(job), tr("scale %1").arg(name), "drag");
+}
+
+void Viewport::drag_handle(const QPointF& at, bool snaps) {
     if (held_.does == Handle::Does::move) {
-        move_chosen(held_.along * travel_along(held_.along, at));
+        const double freely = travel_along(held_.along, at);
+        const double way = snaps ? snapped_travel(freely) : freely;
+        move_chosen(held_.along * way, snaps && !snapped_to_.isEmpty());
+        if (snaps && !snapped_to_.isEmpty()) Q_EMIT hint(tr("Snapped: %1").arg(snapped_to_));
+        return;
+    }
+    if (held_.does == Handle::Does::scale) {
+        drag_scale(at);
         return;
     }
     if (held_.does == Handle::Does::section) {
@@ -198,7 +290,13 @@ void Viewport::drag_handle(const QPointF& at) {
 
 QString Viewport::hint_of(const Handle& handle) const {
     switch (handle.does) {
-        case Handle::Does::move: return tr("Drag to move along %1.").arg(QString("xyz").mid(handle.axis, 1));
+        case Handle::Does::move:
+            return tr("Drag to move along %1. Ctrl: snap onto faces of other parts.")
+                .arg(QString("xyz").mid(handle.axis, 1));
+        case Handle::Does::scale:
+            return handle.axis == 3 ? tr("Drag to scale in proportion, about the ring.")
+                                    : tr("Drag to scale along the part's %1, about the ring.")
+                                          .arg(QString("xyz").mid(handle.axis, 1));
         case Handle::Does::rotate:
             return tr("Drag to rotate about %1, by whole degrees.").arg(QString("xyz").mid(handle.axis, 1));
         case Handle::Does::section:
@@ -297,6 +395,12 @@ void Viewport::draw_handles(QPainter& painter) const {
             painter.setPen(colour().on_accent);
             painter.drawText(QRectF(tag.x() - 9, tag.y() - 9, 18, 17), Qt::AlignCenter,
                              QString("XYZ").mid(handle.axis, 1));
+        } else if (handle.does == Handle::Does::scale) {
+            // A square; all together: a larger one.
+            const double half = handle.axis == 3 ? 6 : 4.5;
+            painter.setPen(QPen(handle.axis == 3 ? colour().ink : axis_colour(handle.axis), 1.8));
+            painter.setBrush(colour().panel);
+            painter.drawRect(QRectF(line[0].x() - half, line[0].y() - half, 2 * half, 2 * half));
         } else {
             // A small lozenge on the surface.
             const QPointF p = line[0];
@@ -308,7 +412,13 @@ void Viewport::draw_handles(QPainter& painter) const {
     }
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(colour().fuchsia, 2));
-    painter.drawEllipse(pixel_of(chosen_middle()), 5, 5);
+    const QPointF ring = pixel_of(pivot());
+    painter.drawEllipse(ring, 5, 5);
+    if (!has_pivot()) return;
+    // Put somewhere: it has a dot.
+    painter.setBrush(colour().fuchsia);
+    painter.drawEllipse(ring, 1.6, 1.6);
+    painter.setBrush(Qt::NoBrush);
 }
 
 }  // namespace anvil::app

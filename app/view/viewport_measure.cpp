@@ -6,6 +6,7 @@
 
 #include "app/theme.h"
 #include "app/view/viewport.h"
+#include "app/words.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -21,18 +22,17 @@ QString length_text(double mm) {
 
 /// What lies under a point of this widget: a place that can be meant exactly, where one is near; else a place on a
 /// face.
-std::optional<Viewport::Snapped> Viewport::snapped_at(const QPointF& at, const std::string& but) const {
+std::optional<Viewport::Snapped> Viewport::snapped_at(const QPointF& at, const std::string& but, bool at_once) const {
     Hit hit = hit_under(at, but);
     // A corner on the outline of a body may lie a hair beside it.
     for (const QPointF& beside : {QPointF(6, 0), QPointF(-6, 0), QPointF(0, 6), QPointF(0, -6)})
         if (hit.part.empty()) hit = hit_under(at + beside, but);
     if (hit.part.empty() || !hit.mesh) return std::nullopt;
-    auto& known = snaps_[hit.mesh.get()];
-    if (!known.places || known.mesh.lock() != hit.mesh)
-        known = {hit.mesh, std::make_shared<const SnapPlaces>(*hit.mesh)};
     Snapped out{hit.place, hit.normal, tr("on a face"), 0};
+    const auto places = places_of(hit.mesh, at_once);
+    if (!places) return out;
     double nearest = reach;
-    for (const SnapPlace& place : known.places->about(hit.face)) {
+    for (const SnapPlace& place : places->about(hit.face)) {
         const Vec3 there = apply(hit.stands, place.place);
         const QPointF d = pixel_of(there) - at;
         // What is small comes before the middle of a face.
@@ -52,6 +52,25 @@ std::optional<Viewport::Snapped> Viewport::snapped_at(const QPointF& at, const s
                        : tr("middle of a face");
     }
     return out;
+}
+
+/// The places of a body. Of a large one they are looked for on the worker's thread, unless they are wanted at once;
+/// null until they are there.
+std::shared_ptr<const SnapPlaces> Viewport::places_of(const std::shared_ptr<const Mesh>& mesh, bool at_once) const {
+    constexpr std::size_t large = 20'000;
+    auto& known = snaps_[mesh.get()];
+    if (known.mesh.lock() == mesh && (known.places || !at_once)) return known.places;
+    known = {mesh, nullptr};
+    if (at_once || mesh->faces.size() <= large) return known.places = std::make_shared<const SnapPlaces>(*mesh);
+    auto found = std::make_shared<std::shared_ptr<const SnapPlaces>>();
+    controller_.ask(
+        "places to snap to", [mesh, found](Progress&) { *found = std::make_shared<const SnapPlaces>(*mesh); },
+        [this, mesh, found] {
+            snaps_[mesh.get()] = {mesh, *found};
+            if (measuring_) const_cast<Viewport*>(this)->hover_to_measure(mapFromGlobal(QCursor::pos()));
+        },
+        [this, mesh] { snaps_.erase(mesh.get()); });
+    return nullptr;
 }
 
 void Viewport::start_measuring(bool on) {
@@ -78,7 +97,7 @@ void Viewport::clear_measurements() {
 }
 
 void Viewport::hover_to_measure(const QPointF& at) {
-    hover_ = snapped_at(at);
+    hover_ = snapped_at(at, {}, false);
     setCursor(Qt::CrossCursor);
     const QString where = hover_ ? hover_->what : QString();
     Q_EMIT hint(
@@ -160,10 +179,63 @@ void Viewport::draw_measurements(QPainter& painter) const {
     painter.setBrush(Qt::NoBrush);
 }
 
+/// How far a bar is drawn so that a flat face of the part comes into the plane of one of another body: onto it, or
+/// beside it. Where none is near, as far as it was drawn.
+double Viewport::snapped_travel(double freely) {
+    snapped_to_.clear();
+    const Row* row = movable();
+    const auto outcome = controller_.outcome();
+    if (!row || !outcome) return freely;
+    struct Side {
+        FlatSide side;
+        std::string part;
+    };
+    auto sides_of = [&](const std::shared_ptr<const Mesh>& mesh, const Transform& stands, const std::string& part,
+                        std::vector<Side>& out) {
+        const auto places = mesh ? places_of(mesh, false) : nullptr;
+        if (!places) return;
+        const Vec3 foot = apply(stands, Vec3{});
+        for (FlatSide side : places->sides()) {
+            side.normal = normalized(apply(stands, side.normal) - foot);
+            side.place = apply(stands, side.place);
+            if (std::fabs(dot(side.normal, held_.along)) > 0.2) out.push_back({side, part});
+        }
+    };
+    std::vector<Side> own, others;
+    const auto [body, stands] = controller_.body_of(*row);
+    if (body) sides_of(body->mesh, stands, chosen_.part, own);
+    if (!row->is_base()) {
+        const auto [base, at] = controller_.body_of(controller_.rows().front());
+        if (base) sides_of(base->mesh, at, base_of(controller_.job()), others);
+    }
+    for (const Row& other : controller_.rows())
+        if (other.id.part != chosen_.part && ((other.idle && !other.step) || (other.step && other.use)))
+            if (const auto [ready, at] = controller_.body_of(other); ready)
+                sides_of(ready->mesh, at, other.id.part, others);
+    // The part has gone some way already.
+    const double gone =
+        dot(apply(row->frame, row->placement().position) - apply(row->frame, start_position_), held_.along);
+    double best = freely, nearest = reach * camera_.mm_per_pixel(grabbed_, size());
+    for (const Side& mine : own)
+        for (const Side& other : others) {
+            if (std::fabs(dot(mine.side.normal, other.side.normal)) < 1 - 1e-9) continue;
+            const double way =
+                gone + dot(other.side.place - mine.side.place, other.side.normal) / dot(held_.along, other.side.normal);
+            if (std::fabs(way - freely) >= nearest) continue;
+            nearest = std::fabs(way - freely);
+            best = way;
+            const Part* part = controller_.job().find_part(other.part);
+            const QString name = part ? quoted(part->name) : QString();
+            snapped_to_ = dot(mine.side.normal, other.side.normal) < 0 ? tr("onto a face of %1").arg(name)
+                                                                       : tr("flush with a face of %1").arg(name);
+        }
+    return best;
+}
+
 /// How far what is dragged goes so that the place it was taken by comes onto what the pointer is over; on nothing, onto
 /// whole steps of a grid.
 Vec3 Viewport::snapped_move(const QPointF& at, const Vec3& freely) {
-    if (const auto to = snapped_at(at, chosen_.part)) {
+    if (const auto to = snapped_at(at, chosen_.part, false)) {
         hover_ = to;
         snapped_to_ = to->what;
         return to->place - grabbed_;

@@ -46,7 +46,7 @@ Viewport::Hit Viewport::hit_under(const QPointF& at, const std::string& but) con
     // What is spread is only looked at.
     const bool apart = spread_ > 0 && !outcome->pieces.empty();
     if (outcome->evaluation && outcome->evaluation->has_base && !apart)
-        probe(outcome->result, Transform::Identity(), base_of(controller_.job()), outcome->evaluation.get());
+        probe(outcome->result, controller_.result_stands(), base_of(controller_.job()), outcome->evaluation.get());
     for (const Row& row : controller_.rows())
         if (row.idle && !row.step)
             if (const auto [ready, stands] = controller_.body_of(row); ready)
@@ -72,8 +72,9 @@ Placement Viewport::standing_under(const QPointF& at) const {
     return standing_on({camera_.target.x, camera_.target.y, bed}, {0, 0, 1});
 }
 
-void Viewport::pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken) {
+void Viewport::pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken, bool snaps) {
     picking_ = std::move(taken);
+    pick_snaps_ = snaps;
     pick_asked_ = asked;
     pick_but_ = but;
     setCursor(Qt::CrossCursor);
@@ -86,7 +87,9 @@ void Viewport::end_pick() {
 }
 
 void Viewport::take_pick(const QPointF& at) {
-    const Hit hit = hit_under(at, pick_but_);
+    Hit hit = hit_under(at, pick_but_);
+    if (pick_snaps_)
+        if (const auto snapped = snapped_at(at, pick_but_)) hit.place = snapped->place;
     if (hit.part.empty() || hit.normal == Vec3{}) return;  // on nothing: it goes on asking
     const auto taken = std::exchange(picking_, nullptr);
     unsetCursor();

@@ -116,12 +116,13 @@ Scene Viewport::scene(bool before) const {
         // By pieces: each is hatched by itself in a section, and they can be spread.
         const Vec3 middle = outcome->result.display->bounds.center();
         for (const auto& piece : outcome->pieces) {
-            const Transform stands = translation((piece->bounds.center() - middle) * spread_);
+            const Transform stands =
+                controller_.result_stands() * translation((piece->bounds.center() - middle) * spread_);
             scene.items.push_back({piece, stands, SceneItem::Look::body, base_chosen});
             scene.bounds.add(placed(piece->bounds, stands));
         }
     } else if (has_result) {
-        add(outcome->result, Transform::Identity(), SceneItem::Look::body, base_chosen);
+        add(outcome->result, controller_.result_stands(), SceneItem::Look::body, base_chosen);
         add_surface(scene, outcome->result.mesh);
     }
     for (const Row& row : controller_.rows()) {
@@ -149,10 +150,10 @@ Scene Viewport::scene(bool before) const {
     }
     if (const auto curves = outcome->curves.find(chosen_.part);
         curves != outcome->curves.end() && chosen_row && !base_chosen)
-        scene.items.push_back({curves->second, Transform::Identity(), SceneItem::Look::curve, true});
+        scene.items.push_back({curves->second, controller_.result_stands(), SceneItem::Look::curve, true});
     add_marks(scene);
     if (outcome->closed_holes)
-        scene.items.push_back({outcome->closed_holes, Transform::Identity(), SceneItem::Look::rim, false});
+        scene.items.push_back({outcome->closed_holes, controller_.result_stands(), SceneItem::Look::rim, false});
     return scene;
 }
 

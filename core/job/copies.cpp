@@ -4,6 +4,7 @@
 #include "core/base/number_text.h"
 #include "core/job/kept_bytes.h"
 #include "core/job/value_key.h"
+#include "core/mesh/weld.h"
 
 namespace anvil {
 
@@ -22,16 +23,19 @@ Result<Mesh> copied(const Mesh& one, std::span<const Transform> places) {
 }
 
 Result<std::shared_ptr<const Mesh>> all_copies(const Kind& kind, const Values& values, const Body& body,
-                                               const Vec3& foot, const Body* on, KeptResults& kept,
+                                               const Vec3& foot, const Body* on, const Held& held, KeptResults& kept,
                                                Progress& progress) {
-    KeyMaker key("copies 1");
+    KeyMaker key("copies 2");
     key.add(kind.word).add(kind.revision).add(body.key);
     for (int k = 0; k < 12; ++k) key.add(body.stands.matrix().data()[k]);
-    if (on) key.add(on->key);
+    if (on) key.add(on->key).add(held.key);
     add_values(key, values);
     if (auto known = kept.find<Mesh>(key.key())) return known;
     auto made = with_memory_checked([&]() -> Result<Mesh> {
-        const auto places = kind.places(values, {on ? on->mesh.get() : nullptr, foot}, progress);
+        std::optional<Mesh> one;  // whose points the held elements are of
+        if (on && kind.held_field()) one = welded(*on->mesh);
+        const Mesh* acted_on = one ? &*one : on ? on->mesh.get() : nullptr;
+        const auto places = kind.places(values, {acted_on, foot, held.elements}, progress);
         if (!places) return places.error();
         return copied(body.placed(), *places);
     });

@@ -10,9 +10,17 @@ namespace anvil {
 /// A mesh many times, one behind the other. Fails: out_of_range, where that would be more than 20 million faces.
 Result<Mesh> copied(const Mesh& one, std::span<const Transform> places);
 
+/// Elements of a body, by the field that holds on to them, and the key of all of them.
+struct Held {
+    std::map<std::string, Selection, std::less<>> elements{};
+    ContentKey key{};
+};
+
 /// All copies of a body as one mesh, made once for what they are made of. `foot`: where the body's own origin lies.
-/// `on`: what is acted on, where the kind goes by that; else null. Fails: out_of_range, out_of_memory, cancelled.
+/// `on`: what is acted on, where the kind goes by that; else null; `held`: what of it. Fails: out_of_range,
+/// out_of_memory, cancelled; lost.
 Result<std::shared_ptr<const Mesh>> all_copies(const Kind& kind, const Values& values, const Body& body,
-                                               const Vec3& foot, const Body* on, KeptResults& kept, Progress& progress);
+                                               const Vec3& foot, const Body* on, const Held& held, KeptResults& kept,
+                                               Progress& progress);
 
 }  // namespace anvil

@@ -55,6 +55,10 @@ void carry_points(Step& step, const Transform& way) {
         if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
             for (Anchor& anchor : *anchors) carry_all(anchor.points);
     }
+    if (!step.operand || !step.operand->copies) return;
+    for (auto& [name, value] : step.operand->copies->values)
+        if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
+            for (Anchor& anchor : *anchors) carry_all(anchor.points);
 }
 
 bool is_edit_by_hand(const Step& step) {

@@ -36,6 +36,13 @@ void erase_part(Job& job, std::string_view id) {
     std::erase_if(job.parts, [&](const auto& part) { return part->id == id; });
 }
 
+/// What stands somewhere in the job, in the coordinates of the list of the part in work.
+Placement in_work(const Job& job, const Placement& there) {
+    const Part* work = job.find_part(job.work());
+    if (!work || work->bench.is_identity()) return there;
+    return placement_from(Transform(work->bench.transform().inverse()) * there.transform());
+}
+
 /// A use that was taken out: a part that nothing uses now goes to the bench; where that is only a list, what is in it
 /// is let go, too.
 void release(Job& job, const Use& use, const Placement& within = {}) {
@@ -82,12 +89,17 @@ void give_use(Job& job, std::string work) {
 void scale(Step& step, double factor) {
     carry_points(step, scaling(factor));
     const Kind* kind = find_kind(step.kind);
-    for (auto& [name, value] : step.values) {
+    auto scale_anchors = [&](Value& value) {
         if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
             for (Anchor& anchor : *anchors) {
                 anchor.size *= anchor.kind == ElementKind::faces ? factor * factor : factor;
                 anchor.apart *= factor;
             }
+    };
+    if (step.operand && step.operand->copies)
+        for (auto& [name, value] : step.operand->copies->values) scale_anchors(value);
+    for (auto& [name, value] : step.values) {
+        scale_anchors(value);
         const Field* field = kind ? kind->find_field(name) : nullptr;
         // What was set for a selection goes with that.
         if (field && field->type == Field::Type::length && kind->wants_selection()) std::get<double>(value) *= factor;
@@ -133,16 +145,47 @@ void edit_use(Job& job, const RowId& row, const std::function<void(Use&)>& edit)
         edit_part(job, row.way.front(), edit_source);
 }
 
+namespace {
+
+/// The list of the part in work stands so that its base does there: what is in it goes along, but for what is unlinked.
+void move_work(Job& job, const Row& base, const Placement& placement) {
+    const Placement before = base.list->bench;
+    const auto* use = std::get_if<Use>(&base.list->source);
+    const Placement own = use ? innermost(job, *use).placement : Placement();
+    Placement bench = placement;
+    if (!own.is_identity()) {
+        bench = placement_from(placement.transform() * Transform(own.transform().inverse()));
+        // Moved only: no angle is a rounding error.
+        if (placement.angles == own.angles) bench = {placement.position - own.position, {}};
+    }
+    const Transform back = Transform(bench.transform().inverse()) * before.transform();
+    const std::function<void(Step&)> stay = [&](Step& step) {
+        if (step.unlinked && step.operand)
+            step.operand->placement = placement_from(back * step.operand->placement.transform());
+        edit_each(step.steps, stay);
+    };
+    edit_part(job, std::string(base.list->id), [&](Part& part) {
+        part.bench = bench;
+        edit_each(part.steps, stay);
+    });
+}
+
+}  // namespace
+
 void set_placement(Job& job, const RowId& id, const Placement& placement) {
     const std::vector<Row> rows = rows_of(job);
     const Row* row = find_row(rows, id);
     if (!row) return;
+    if (row->is_base()) {
+        move_work(job, *row, placement);
+        return;
+    }
     if (!row->step && row->idle) {
         edit_part(job, id.way.front(), [&](Part& part) { part.bench = placement; });
         return;
     }
-    const Use* outer =
-        row->step ? (row->step->operand ? &*row->step->operand : nullptr) : std::get_if<Use>(&row->list->source);
+    if (!row->step) return;
+    const Use* outer = row->step->operand ? &*row->step->operand : nullptr;
     // A list that was made for the part goes with it, and so does what is in that.
     Placement own = placement;
     if (outer && outer != row->use) {
@@ -155,12 +198,9 @@ void set_placement(Job& job, const RowId& id, const Placement& placement) {
         // Moved only: no angle is a rounding error.
         if (placement.angles == inner.angles) own = {placement.position - inner.position, {}};
     }
-    if (row->step)
-        edit_step(job, row->step->id, [&](Step& step) {
-            if (step.operand) step.operand->placement = own;
-        });
-    else
-        edit_use(job, id, [&](Use& use) { use.placement = own; });
+    edit_step(job, row->step->id, [&](Step& step) {
+        if (step.operand) step.operand->placement = own;
+    });
 }
 
 std::string add_part(Job& job, std::string name, PartSource source, const Placement& bench) {
@@ -169,7 +209,7 @@ std::string add_part(Job& job, std::string name, PartSource source, const Placem
     if (job.results.empty()) {
         std::string work = "result";
         for (int n = 2; job.find_part(work); ++n) work = "result-" + std::to_string(n);
-        add(job, {.id = work, .name = job.find_part(id)->name, .source = Use{.part = id, .placement = bench}});
+        add(job, {.id = work, .name = job.find_part(id)->name, .source = Use{.part = id}, .bench = bench});
         job.results = {work};
     }
     return id;
@@ -190,7 +230,7 @@ std::string add_combining(Job& job, Operation operation, const std::string& part
         }
     Step step{.id = unused_step(job), .kind = std::string(word(operation))};
     const Part* operand = job.find_part(part);
-    step.operand = Use{.part = part, .placement = operand ? operand->bench : Placement()};
+    step.operand = Use{.part = part, .placement = in_work(job, operand ? operand->bench : Placement())};
     const std::string id = step.id;
     put(job, {job.work()}, std::make_shared<const Step>(std::move(step)));
     return id;
@@ -231,10 +271,13 @@ std::string add_edit(Job& job, const Place& to, const HandEdit& edit) {
 void remove_step(Job& job, std::string id) {
     const FoundStep found = find_step(job, id);
     if (!found.step) return;
+    const bool was_in_work = found.part->id == job.work();
     std::shared_ptr<const Step> taken;
     edit_part(job, std::string(found.part->id), [&](Part& part) { taken = take_out_of(part.steps, id); });
-    if (taken->operand) release(job, *taken->operand);
-    for_each_use(taken->steps, [&](const Use& use, const std::string&) { release(job, use); });
+    const Part* work = job.find_part(job.work());
+    const Placement within = work && was_in_work ? work->bench : Placement();
+    if (taken->operand) release(job, *taken->operand, within);
+    for_each_use(taken->steps, [&](const Use& use, const std::string&) { release(job, use, within); });
     drop_empty_lists(job);
 }
 
@@ -300,11 +343,13 @@ bool make_base(Job& job, std::string part) {
     remove_steps_of(job, part);
     const Use before = std::get<Use>(job.find_part(work)->source);
     const Part next = *job.find_part(part);
+    // The steps stay where they are.
+    const Placement there = in_work(job, next.bench), within = job.find_part(work)->bench;
     edit_part(job, work, [&](Part& p) {
-        p.source = Use{.part = part, .placement = next.bench};
+        p.source = Use{.part = part, .placement = there};
         p.name = next.name;
     });
-    release(job, before);
+    release(job, before, within);
     return true;
 }
 

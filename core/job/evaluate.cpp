@@ -44,13 +44,13 @@ void tell(const Job& job, const std::vector<Row>& rows, const ListOutcome& outco
 }
 
 Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t stop_after, const SettleOptions& settle,
-                             Progress& progress) {
+                             ResultAt at, Progress& progress) {
     const auto start = std::chrono::steady_clock::now();
     const std::vector<Row> rows = rows_of(job);
-    auto outcome = lists.run(job, below_line(rows, stop_after), settle, progress);
+    auto outcome = lists.run(job, below_line(rows, stop_after), settle, at, progress);
     if (!outcome) return outcome.error();
     Evaluation out;
-    out.combined = outcome->result.combined;
+    out.combined = outcome->placed;
     out.rows = outcome->rows;
     out.given = std::move(outcome->given);
     out.copies = std::move(outcome->copies);
@@ -71,10 +71,11 @@ Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t s
 }  // namespace
 
 Result<Evaluation> Evaluator::evaluate(const Job& job, Progress& progress, std::size_t stop_after,
-                                       std::optional<SettleOptions> settle) {
+                                       std::optional<SettleOptions> settle, ResultAt at) {
     kept_.begin_round();
-    auto result = with_memory_checked(
-        [&] { return evaluated(lists_, job, stop_after, settle.value_or(settle_options(job.settings)), progress); });
+    auto result = with_memory_checked([&] {
+        return evaluated(lists_, job, stop_after, settle.value_or(settle_options(job.settings)), at, progress);
+    });
     if (!result && result.error().code == ErrorCode::out_of_memory) {  // what was kept is a good part of what is used
         kept_.forget();
         lists_.forget();

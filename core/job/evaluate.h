@@ -14,7 +14,7 @@ struct Remark {
 };
 
 struct Evaluation {
-    std::shared_ptr<const Combined> combined;             ///< never null
+    std::shared_ptr<const Combined> combined;             ///< where it was asked for; never null
     std::map<std::string, RowOutcome, std::less<>> rows;  ///< by step id
     std::map<std::string, std::shared_ptr<const Mesh>>
         given;  ///< by id: of a part with a body of its own, before its steps
@@ -49,7 +49,7 @@ class Evaluator {
     /// What cannot be done is left out, with an error in its row: the body goes on as it was before. Fails:
     /// out_of_memory, cancelled, out_of_range where the result cannot be settled.
     Result<Evaluation> evaluate(const Job& job, Progress& progress, std::size_t stop_after = ~std::size_t{0},
-                                std::optional<SettleOptions> settle = std::nullopt);
+                                std::optional<SettleOptions> settle = std::nullopt, ResultAt at = ResultAt::its_place);
 
     KeptResults& kept() { return kept_; }
 

@@ -121,13 +121,14 @@ std::shared_ptr<const Step> step_from(const JsonValue& in, Ids& ids) {
     Step step{.id = in.at("id").text(), .kind = in.at("kind").text()};
     ids.add(step.id);
     read_if(in, "on", step.on);
+    read_if(in, "unlinked", step.unlinked);
     if (const auto values = in.find("values")) read_values(*values, find_kind(step.kind), step.values, step.unknown);
     if (const auto operand = in.find("operand")) step.operand = use_from(*operand);
     if (const auto steps = in.find("steps")) step.steps = steps_from(*steps, ids);
     const Kind* kind = find_kind(step.kind);
     if (kind && kind->of == KindClass::combine && !step.operand)
         refuse(in.where() + ": " + in_quotes(step.kind) + " needs an operand");
-    step.extra = in.without({"id", "kind", "on", "values", "operand", "steps"});
+    step.extra = in.without({"id", "kind", "on", "values", "operand", "steps", "unlinked"});
     return std::make_shared<const Step>(std::move(step));
 }
 
@@ -216,6 +217,16 @@ Job job_from(const JsonValue& in, const MeshOfEntry& mesh) {
         if (!job.find_part(job.results.back()))
             refuse(id.where() + " is a part that is not there: " + in_quotes(id.text()), ErrorCode::bad_index);
     }
+    // Before 2.3 the list of the part in work stood nowhere else.
+    const auto format = in.find("format");
+    const auto minor = format ? format->find("minor") : std::nullopt;
+    if (!minor || minor->whole_number() < 3)
+        for (auto& part : job.parts)
+            if (part->id == job.work() && !part->bench.is_identity()) {
+                Part here = *part;
+                here.bench = {};
+                part = std::make_shared<const Part>(std::move(here));
+            }
     if (!job.parts.empty() && job.results.empty()) refuse("results names no part to work on");
     if (const auto given = in.find("given")) {
         for (const auto& [name, to] : {std::pair{"parts", &job.parts_given}, {"steps", &job.steps_given}})

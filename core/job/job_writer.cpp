@@ -73,6 +73,7 @@ json to_json(const Step& step) {
     const json values = to_json(step.values, step.unknown);
     if (!values.empty()) out["values"] = values;
     if (step.operand) out["operand"] = to_json(*step.operand);
+    if (step.unlinked) out["unlinked"] = true;
     if (!step.steps.empty()) out["steps"] = to_json(step.steps);
     return out;
 }

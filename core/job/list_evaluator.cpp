@@ -9,13 +9,16 @@
 #include "core/job/anchors.h"
 #include "core/job/copies.h"
 #include "core/job/edit_lists.h"
+#include "core/job/endless.h"
 #include "core/job/groups.h"
 #include "core/job/kept_bytes.h"
 #include "core/job/links.h"
 #include "core/job/made_shape.h"
+#include "core/job/placed_result.h"
 #include "core/job/rows.h"
 #include "core/job/value_key.h"
 #include "core/mend/hand_tools.h"
+#include "core/mesh/measures.h"
 #include "core/mesh/weld.h"
 
 namespace anvil {
@@ -36,9 +39,9 @@ std::size_t rows_in(const std::vector<CombineRow>& rows) {
 /// One evaluation.
 class ListEvaluator::Run {
   public:
-    Run(ListEvaluator& of, const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
+    Run(ListEvaluator& of, const Job& job, const std::set<std::string>& below, const SettleOptions& settle, ResultAt at,
         Progress& progress)
-        : of_(of), job_(job), below_(below), settle_(settle), progress_(progress) {}
+        : of_(of), job_(job), below_(below), settle_(settle), at_(at), progress_(progress) {}
 
     Result<ListOutcome> run() {
         for (const auto& part : job_.parts)
@@ -47,17 +50,19 @@ class ListEvaluator::Run {
                 out_.broken.emplace(part->id, done.error());
             }
         const Part* work = job_.find_part(job_.work());
-        if (!work || out_.broken.contains(job_.work())) {
-            auto nothing = std::make_shared<Combined>();
-            nothing->empty = true;
-            nothing->reason = "There is no part yet.";
-            out_.result.combined = std::move(nothing);
-            return std::move(out_);
-        }
+        if (!work || out_.broken.contains(job_.work())) return nothing();
         Shaped body = known_.at({work->id, {}});
-        auto done = of_.segments_.run(body.body, body.tail, settle_, progress_);
+        if (endless_shape(job_, body.body.part)) {
+            out_.broken.emplace(work->id, endless_body());
+            return nothing();
+        }
+        // Rounded for the file where it is delivered.
+        SettleOptions settle = settle_;
+        if (is_placed(*work)) settle.precision = Precision::double_precision;
+        auto done = of_.segments_.run(body.body, body.tail, settle, progress_);
         if (!done) return done.error();
         out_.result = std::move(*done);
+        if (auto placed = place_result(*work); !placed) return placed.error();
         out_.lineages[work->id] =
             std::make_shared<Lineage>(Lineage{.combined = out_.result.combined, .of = out_.result.operands});
         note(body.tail);
@@ -66,6 +71,36 @@ class ListEvaluator::Run {
     }
 
   private:
+    ListOutcome nothing() {
+        auto empty = std::make_shared<Combined>();
+        empty->empty = true;
+        empty->reason = "There is no part yet.";
+        out_.result.combined = out_.placed = std::move(empty);
+        return std::move(out_);
+    }
+
+    bool is_placed(const Part& work) const { return at_ == ResultAt::its_place && !work.bench.is_identity(); }
+
+    /// The result where the list of the part in work stands: all that is in it was worked out as if it stood nowhere
+    /// else, so what lies flush stays flush.
+    Result<void> place_result(const Part& work) {
+        out_.placed = out_.result.combined;
+        if (!is_placed(work)) return {};
+        const Transform stands = work.bench.transform();
+        KeyMaker key("placed 1");
+        key.add(out_.result.key).add(settle_.precision).add(settle_.contact).add(settle_.merge_flush);
+        for (int k = 0; k < 12; ++k) key.add(stands.matrix().data()[k]);
+        if (auto known = of_.kept_.find<Combined>(key.key())) {
+            out_.placed = known;
+            return {};
+        }
+        auto placed = placed_result(out_.result, stands, settle_, progress_);
+        if (!placed) return placed.error();
+        const std::size_t bytes = bytes_of(placed->mesh);
+        out_.placed = of_.kept_.keep(key.key(), std::make_shared<const Combined>(std::move(*placed)), bytes);
+        return {};
+    }
+
     /// The other parts to deliver.
     Result<void> take_others() {
         for (const std::string& id : job_.results) {
@@ -73,6 +108,10 @@ class ListEvaluator::Run {
             const auto at = known_.find({id, {}});
             if (id == job_.work() || !part || at == known_.end() || out_.also.contains(id)) continue;
             Shaped other = at->second;
+            if (endless_shape(job_, other.body.part)) {
+                out_.broken.emplace(id, endless_body());
+                continue;
+            }
             const Use use{.part = id, .placement = part->bench};
             other.body = at_place(std::move(other.body), use);
             place_rows(other.tail, use.placement.transform());
@@ -196,12 +235,12 @@ class ListEvaluator::Run {
             if (auto made = settle_segment(*done); !made) return made.error();
         Body body = at_place(std::move(done->body), use);
         if (use.copies)
-            if (auto copied = copy(*use.copies, use, nullptr, body); !copied) return copied.error();
+            if (auto copied = copy(*use.copies, use, nullptr, {}, body); !copied) return copied.error();
         return body;
     }
 
-    /// A body many times. `to`: what it acts on; null: nothing.
-    Result<void> copy(const Copies& copies, const Use& use, Shaped* to, Body& body) {
+    /// A body many times. `to`: what it acts on, by that step; null: nothing.
+    Result<void> copy(const Copies& copies, const Use& use, Shaped* to, const std::string& step, Body& body) {
         const Kind* kind = find_copies(copies.kind);
         if (!kind)
             return Error{ErrorCode::newer_version, "this version knows no copies of the kind " + in_quotes(copies.kind),
@@ -211,9 +250,16 @@ class ListEvaluator::Run {
             return Error{ErrorCode::out_of_range, "there is no body that the copies could be spread over", ""};
         if (kind->needs_body)
             if (auto made = make_body(*to); !made) return made;
+        if (kind->needs_body && !step.empty()) {
+            RowOutcome& row = out_.rows[step];
+            row.from = to->body.mesh;
+            row.lineage = to->body.lineage;
+        }
         const Vec3 foot = apply(innermost(job_, use).placement.transform(), Vec3{});
-        auto all =
-            all_copies(*kind, copies.values, body, foot, kind->needs_body ? &to->body : nullptr, of_.kept_, progress_);
+        const Body* on = kind->needs_body ? &to->body : nullptr;
+        auto held = on ? held_of(copies.values, *on) : Held();
+        if (!held) return held.error();
+        auto all = all_copies(*kind, copies.values, body, foot, on, *held, of_.kept_, progress_);
         if (!all) return all.error();
         body.lineage = std::make_shared<Lineage>(Lineage{.mesh = *all, .copies = true, .of = {{{}, body.lineage}}});
         body.mesh = *all;
@@ -260,7 +306,7 @@ class ListEvaluator::Run {
             if (!operand && ends_evaluation(operand.error())) return operand.error();
             if (operand) {
                 row.operand = at_place(operand->body, *step.operand);
-                if (auto copied = copy_operand(step, to, row.operand); !copied) {
+                if (auto copied = copy_operand(step, kind, to, row.operand); !copied) {
                     if (ends_evaluation(copied.error())) return copied.error();
                     row.operand = {};
                     if (counts) row.error = copied.error();
@@ -277,11 +323,24 @@ class ListEvaluator::Run {
         to.tail.push_back(std::move(row));
         return {};
     }
-    Result<void> copy_operand(const Step& step, Shaped& to, Body& operand) {
-        if (!step.operand->copies) return {};
-        if (auto copied = copy(*step.operand->copies, *step.operand, &to, operand); !copied) return copied;
-        out_.copies[step.id] = operand.mesh;
-        return {};
+    Result<void> copy_operand(const Step& step, const Kind& kind, Shaped& to, Body& operand) {
+        const Body single = operand;
+        const auto& copies = step.operand->copies;
+        if (copies) {
+            if (auto copied = copy(*copies, *step.operand, &to, step.id, operand); !copied) return copied;
+            out_.copies[step.id] = operand.mesh;
+        }
+        const Kind* endless = endless_shape(job_, single.part);
+        if (!endless) return {};
+        if (single.mesh != out_.given[single.part]) return endless_body();
+        if (auto trouble = endless_trouble(kind.operation)) return *trouble;
+        Box meets = bounds(transformed(*to.body.mesh, to.body.stands));
+        for (const CombineRow& row : to.tail)
+            if (row.operand.mesh && !endless_shape(job_, row.operand.part)) meets.add(bounds(row.operand.placed()));
+        meets.add(bounds(operand.placed()));
+        operand = single;
+        let_reach(operand, *endless, meets, of_.kept_);
+        return copies ? copy(*copies, *step.operand, &to, step.id, operand) : Result<void>();
     }
     static void place_rows(std::vector<CombineRow>& rows, const Transform& at) {
         for (CombineRow& row : rows) {
@@ -357,6 +416,7 @@ class ListEvaluator::Run {
         if (auto made = make_body(to); !made) return made;
         RowOutcome& row = out_.rows[step.id];
         row.from = to.body.mesh;
+        if (kind.held_field()) row.lineage = to.body.lineage;
         auto done = treated(step, kind, to.body);
         if (!done) {
             if (ends_evaluation(done.error())) return done.error();
@@ -383,7 +443,10 @@ class ListEvaluator::Run {
         key.add(kind.word).add(kind.revision).add(body.key).add(settle_.precision).add(settle_.contact);
         add_values(key, step.values);
         TreatSettings settings{settle_.precision, settle_.contact};
-        if (auto found = find_held(step, body, settings, key); !found) return found.error();
+        auto held = held_of(step.values, body);
+        if (!held) return held.error();
+        settings.held = std::move(held->elements);
+        key.add(held->key);
         if (auto found = find_parts(step, kind, settings, key); !found) return found.error();
         if (auto known = of_.kept_.find<Treated>(key.key())) return known;
         auto done = treated_anew(step, kind, body.mesh, settings);
@@ -394,19 +457,22 @@ class ListEvaluator::Run {
         return of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(*done)), bytes);
     }
 
-    /// What the step holds on to, as it is in the body now.
-    Result<void> find_held(const Step& step, const Body& body, TreatSettings& settings, KeyMaker& key) {
-        for (const auto& [name, value] : step.values) {
+    /// What values hold on to, as it is in the body now.
+    static Result<Held> held_of(const Values& values, const Body& body) {
+        Held out;
+        KeyMaker key("held 1");
+        for (const auto& [name, value] : values) {
             const auto* anchors = std::get_if<std::vector<Anchor>>(&value);
-            if (!anchors) continue;
+            if (!anchors || anchors->empty()) continue;
             auto held = held_by(*anchors, welded(*body.mesh), *tags_of(*body.lineage));
             if (!held) return held.error();
             key.add(name).add(held->kind).add(held->elements.size());
             for (const Element& e : held->elements)
                 for (int k = 0; k < points_of(held->kind); ++k) key.add(e[static_cast<std::size_t>(k)].value());
-            settings.held.emplace(name, std::move(*held));
+            out.elements.emplace(name, std::move(*held));
         }
-        return {};
+        out.key = key.key();
+        return out;
     }
 
     /// The bodies of the parts that the step names.
@@ -568,6 +634,7 @@ class ListEvaluator::Run {
     const Job& job_;
     const std::set<std::string>& below_;
     const SettleOptions& settle_;
+    ResultAt at_;
     Progress& progress_;
     static constexpr std::size_t deepest = 64;
     std::map<Stage, Shaped> known_;
@@ -576,8 +643,8 @@ class ListEvaluator::Run {
 };
 
 Result<ListOutcome> ListEvaluator::run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
-                                       Progress& progress) {
-    return Run(*this, job, below, settle, progress).run();
+                                       ResultAt at, Progress& progress) {
+    return Run(*this, job, below, settle, at, progress).run();
 }
 
 }  // namespace anvil

@@ -15,13 +15,15 @@ struct RowOutcome {
     // Of a combining step:
     double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
     std::size_t pieces_before = 1, pieces_after = 1;
-    // Of a treatment that was done, or a group of them:
+    // Of a treatment that was done, or a group of them; of a combining step whose copies go by the body:
     std::shared_ptr<const Mesh> from;        ///< the body before it; null where that was too large to be kept
+    std::shared_ptr<Lineage> lineage{};      ///< how that came about; of such copies and what holds on to elements
     std::shared_ptr<const Treated> treated;  ///< without a mesh where that was too large to be kept
 };
 
 struct ListOutcome {
-    SegmentResult result;                                 ///< of the part in work
+    SegmentResult result;                                 ///< of the part in work, in its list
+    std::shared_ptr<const Combined> placed;               ///< the same where it was asked for
     std::map<std::string, RowOutcome, std::less<>> rows;  ///< by step id
     std::map<std::string, std::shared_ptr<const Mesh>>
         given;  ///< by id: of a part with a body of its own, before its steps
@@ -34,6 +36,10 @@ struct ListOutcome {
     std::map<std::string, std::shared_ptr<const Combined>> also;
 };
 
+/// Where the result of the part in work is wanted: in the coordinates of its list, or where that stands, as it is
+/// delivered.
+enum class ResultAt { its_list, its_place };
+
 /// Evaluates the lists of all parts. A list is a source, then treatments and segments (runs of combining steps) by
 /// turns; the last segment of an operand is taken along as its bundle, which costs no arrangement.
 /// Not thread-safe.
@@ -43,7 +49,7 @@ class ListEvaluator {
     /// `below`: ids of steps below the stop line. What cannot be done is left out, with an error in its row: the body
     /// goes on as it was before. Fails: out_of_memory, cancelled, out_of_range where the result cannot be settled.
     Result<ListOutcome> run(const Job& job, const std::set<std::string>& below, const SettleOptions& settle,
-                            Progress& progress);
+                            ResultAt at, Progress& progress);
     void forget() { segments_.forget(); }
 
   private:

@@ -34,8 +34,9 @@ struct Step {
     bool on = true;
     Values values{};
     std::optional<Use> operand{};
-    Steps steps{};    ///< grouped under it
-    Extra unknown{};  ///< values that this version does not know; of a kind that it does not know, all
+    Steps steps{};          ///< grouped under it
+    bool unlinked = false;  ///< where the part in work is moved its operand stays; else it goes along
+    Extra unknown{};        ///< values that this version does not know; of a kind that it does not know, all
     Extra extra{};
 };
 
@@ -74,7 +75,8 @@ struct Part {
     std::string id, name;
     PartSource source;
     Steps steps{};
-    Placement bench{};   ///< where it lies while nothing uses it
+    Placement bench{};   ///< where it lies while nothing uses it; of the part in work, where its list stands with all
+                         ///< that is in it
     bool stays = false;  ///< it lies on the bench where something uses it, too
     Extra extra{};
 

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "core/job/edit_lists.h"
 #include "core/job/new_shape.h"
@@ -72,6 +73,39 @@ Transform laid_down(const Mesh& body, const Transform& stands, const Vec3& norma
     return onto_height(body, all * stands, height) * all;
 }
 
+Transform put_flush(const Vec3& place, const Vec3& normal, const Vec3& onto, const Vec3& onto_normal, double offset) {
+    const Vec3 to = -onto_normal, axis = cross(normal, to);
+    Transform turn = Transform::Identity();
+    if (norm(axis) > 1e-12) {
+        turn = rotation(std::atan2(norm(axis), dot(normal, to)), axis);
+    } else if (dot(normal, to) < 0) {
+        const Vec3 aside = longest_axis(normal) == 0 ? Vec3{0, 1, 0} : Vec3{1, 0, 0};
+        turn = rotation(std::numbers::pi, cross(normal, aside));
+    }
+    // Quarter turns are exact.
+    for (int r = 0; r < 3; ++r)
+        for (int c = 0; c < 3; ++c)
+            if (double& v = turn.linear()(r, c); std::fabs(v - std::round(v)) < 1e-12) v = std::round(v) + 0.0;
+    const Vec3 by = onto_normal * (dot(onto - place, onto_normal) + offset);
+    return translation(by) * translation(place) * turn * translation(-place);
+}
+
+void lay_flush(Job& job, const Row& row, const Vec3& place, const Vec3& normal, const Vec3& onto,
+               const Vec3& onto_normal, double offset) {
+    const RowId id = row.id;
+    const Vec3 there = apply(Transform(row.frame * row.placement().transform()), place);
+    move_row(job, row, put_flush(there, normal, onto, onto_normal, offset));
+    const std::vector<Row> rows = rows_of(job);
+    const Row* now = find_row(rows, id);
+    const int axis = longest_axis(onto_normal);
+    if (!now || std::fabs(std::fabs(onto_normal[axis]) - 1) > 1e-12 || !now->frame.isApprox(Transform::Identity(), 0))
+        return;
+    Placement at = now->placement();
+    const double wanted = onto[axis] + offset * onto_normal[axis];
+    for (int k = 0; k < 4; ++k) at.position[axis] += wanted - apply(at.transform(), place)[axis];
+    set_placement(job, id, at);
+}
+
 Transform turned_about(const Vec3& centre, int axis, double degrees) {
     Vec3 angles;
     angles[axis] = degrees;
@@ -105,9 +139,9 @@ std::vector<double> distributed(std::span<const Box> boxes, int axis) {
     return out;
 }
 
-void scale_part(Job& job, const std::string& id, const Vec3& factors, const Box& now) {
+void scale_part(Job& job, const std::string& id, const Vec3& factors, const Vec3& about) {
     const Part* part = job.find_part(id);
-    if (!part || now.empty()) return;
+    if (!part) return;
     const Kind& kind = *find_kind("place");
     const char* const names[] = {"scale_x", "scale_y", "scale_z"};
     const char* const moves[] = {"move_x", "move_y", "move_z"};
@@ -122,11 +156,10 @@ void scale_part(Job& job, const std::string& id, const Vec3& factors, const Box&
             values[field] = v;
     };
     const bool even = factors.x == factors.y && factors.y == factors.z;
-    const Vec3 middle = now.center();
     for (int k = 0; k < 3; ++k) {
-        // The middle stays: m' = C - f (C - m).
+        // The point stays: m' = C - f (C - m).
         const double move = value_of<double>(kind, values, moves[k]);
-        set(moves[k], middle[k] - factors[k] * (middle[k] - move));
+        set(moves[k], about[k] - factors[k] * (about[k] - move));
         if (!even) set(names[k], value_of<double>(kind, values, names[k]) * factors[k]);
     }
     if (even) set("scale", value_of<double>(kind, values, "scale") * factors.x);

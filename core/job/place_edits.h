@@ -15,6 +15,13 @@ Transform over_middle(const Mesh& body, const Transform& stands, const Vec3& mid
 /// The move after which what looks along `normal` looks straight down, and the body lies on a height. It is turned by
 /// the shortest way.
 Transform laid_down(const Mesh& body, const Transform& stands, const Vec3& normal, double height);
+/// The move after which a flat face looks straight at another, so far away from it, in mm: turned by the shortest way
+/// about its own point, then moved along the other's normal only. Normals have length 1.
+Transform put_flush(const Vec3& place, const Vec3& normal, const Vec3& onto, const Vec3& onto_normal, double offset);
+/// Moves what a row is about by that. `place`: a point of the face in the part's own coordinates. Where the other face
+/// is square to an axis of the job its plane is met as nearly as its number can be.
+void lay_flush(Job& job, const Row& row, const Vec3& place, const Vec3& normal, const Vec3& onto,
+               const Vec3& onto_normal, double offset);
 /// A turn about an axis of the job through a point, in degrees; quarter turns are exact.
 Transform turned_about(const Vec3& centre, int axis, double degrees);
 
@@ -26,9 +33,9 @@ std::vector<double> aligned(std::span<const Box> boxes, int axis, AlignSide side
 /// order along the axis, by their middles.
 std::vector<double> distributed(std::span<const Box> boxes, int axis);
 
-/// Makes a part's body so many times as large along each axis of its own list, about the middle of `now`, its box
-/// there. A last step of its list that does nothing but that is set anew; else one is added, of the kind "place".
-void scale_part(Job& job, const std::string& part, const Vec3& factors, const Box& now);
+/// Makes a part's body so many times as large along each axis of its own list, about a point there. A last step of its
+/// list that does nothing but that is set anew; else one is added, of the kind "place".
+void scale_part(Job& job, const std::string& part, const Vec3& factors, const Vec3& about);
 
 /// Repeats what a row is about, with all that belongs to it: a part with its steps, and the step that uses it behind
 /// that one; of a treatment, that. What is repeated stands so far away, in the coordinates of the job. Returns the new

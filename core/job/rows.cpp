@@ -25,9 +25,9 @@ class Lister {
         row.id = {inner.part ? inner.part->id : part.id, {part.id}};
         row.list = &part;
         row.use = idle ? nullptr : inner.use;
-        if (!idle && inner.use) row.at = inner.placement;
+        if (!idle) row.at = together(part.bench, inner.placement);
         row.idle = idle;
-        if (idle) row.stands = part.bench.transform();
+        row.stands = part.bench.transform();
         rows_.push_back(row);
         row.depth = 1;
         row.number = "0.";

@@ -85,6 +85,14 @@ class RowTeller {
     VolumeTeller volumes_;
 };
 
+ContentKey placed_key(const Body& body) {
+    KeyMaker key("placed body 1");
+    key.add(body.key);
+    for (int row = 0; row < 3; ++row)
+        for (int column = 0; column < 4; ++column) key.add(body.stands.matrix()(row, column));
+    return key.key();
+}
+
 /// Where nothing is combined the body is the result as it is, sound or not.
 void be_alone(const Body& body, std::vector<CombineRow>& rows, SegmentResult& out) {
     auto whole = std::make_shared<Combined>();
@@ -95,6 +103,7 @@ void be_alone(const Body& body, std::vector<CombineRow>& rows, SegmentResult& ou
     whole->take_materials(given);
     out.operand_parts = {body.part};
     out.operands = {{{}, body.lineage}};
+    out.key = placed_key(body);
     const double volume = signed_volume(whole->mesh);
     for (CombineRow& row : rows) row.volume_before = row.volume_after = volume;
     out.combined = std::move(whole);
@@ -112,6 +121,7 @@ void gather(std::span<const Mesh* const> operands, std::vector<CombineRow>& rows
         given.push_back(rows[i].operand.mesh.get());
         out.operand_parts.push_back(rows[i].operand.part);
         out.operands.push_back({rows[i].step->id, rows[i].operand.lineage});
+        out.key = KeyMaker("gathered 1").add(out.key).add(placed_key(rows[i].operand)).key();
         const double volume = signed_volume(placed);
         rows[i].volume_after += volume;
         for (std::size_t later = i + 1; later < rows.size(); ++later) {
@@ -177,6 +187,7 @@ struct SegmentEvaluator::Extracted {
     };
     std::vector<Facts> rows;
     double seconds = 0;
+    ContentKey key{};
 };
 
 SegmentEvaluator::Operands SegmentEvaluator::operands_of(const Body& body, std::vector<CombineRow>& rows) {
@@ -301,7 +312,7 @@ Result<std::shared_ptr<const SegmentEvaluator::Extracted>> SegmentEvaluator::ext
         for (const auto& piece : combined->proven) bytes += piece ? piece->bytes() : 0;
         kept_.keep(proven_key, std::make_shared<const Proven>(std::exchange(combined->proven, {})), bytes);
     }
-    Extracted out{std::move(*combined), {}};
+    Extracted out{.combined = std::move(*combined), .rows = {}, .key = content.key()};
     std::vector<const Mesh*> given;
     for (const Wanted& one : operands.list) given.push_back(one.body.mesh.get());
     out.combined.take_materials(given);
@@ -385,6 +396,8 @@ Result<SegmentResult> SegmentEvaluator::run(const Body& body, std::vector<Combin
         }
     }
     out.combined = {*done, &(*done)->combined};
+    out.key = (*done)->key;
+    out.settled_pieces = out.combined->pieces();
     gather(given, rows, out);
     return out;
 }

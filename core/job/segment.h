@@ -51,6 +51,8 @@ struct SegmentResult {
     std::string note;                          ///< what was assumed about the body
     std::optional<Error> error;                ///< why no step could act on it; it goes on as it was
     bool reused_arrangement = false;           ///< only cells were chosen, or not even that
+    ContentKey key{};                          ///< of all that `combined` is made of
+    std::size_t settled_pieces = 0;            ///< how many of its pieces, the first ones, are proven; the rest came so
 };
 
 /// Runs of combining steps, each one arrangement: of the body and of the operands of all its rows, those that do not

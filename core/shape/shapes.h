@@ -54,6 +54,12 @@ struct TorusMeasures {
 };
 Result<Solid> torus_shape(const TorusMeasures& measures);
 
+/// A square slab on z = 0 that stands for a half space, z >= 0, where that is shown. Sides: 0 the plane, 1 all others.
+Result<Solid> half_space_slab(double side);
+/// As much of the half space z >= 0 as holds all that is nearer to the origin than `reach`: a tetrahedron, whose plane
+/// is one face and runs on far beyond. Sides as above.
+Solid half_space_within(double reach);
+
 /// Regular, one side looking along -y. Sides: 0 below, 1 on top, 2 and on round it.
 struct PrismMeasures {
     int sides = 6;

@@ -6,6 +6,9 @@
 #include <numbers>
 #include <set>
 
+#include "core/mesh/disjoint_sets.h"
+#include "core/mesh/edge_table.h"
+
 namespace anvil {
 namespace {
 
@@ -36,6 +39,32 @@ SnapPlaces::SnapPlaces(const Mesh& mesh) : mesh_(welded(mesh)) {
     std::vector<std::uint32_t> at(first_.begin(), first_.end() - 1);
     for (const FaceId f : ids<FaceId>(mesh_.faces.size()))
         for (const VertexId v : mesh_.faces[f]) faces_[at[v.value()]++] = f.value();
+    find_sides();
+}
+
+void SnapPlaces::find_sides() {
+    constexpr std::size_t most = 64;
+    std::vector<Vec3> normals;
+    for (const FaceId f : ids<FaceId>(mesh_.faces.size())) normals.push_back(normal_of(mesh_, f));
+    DisjointSets flat_faces(mesh_.faces.size());
+    const EdgeTable table(std::span(mesh_.faces.raw()), mesh_.points.size());
+    for (const EdgeId e : ids<EdgeId>(table.size())) {
+        const auto uses = table.uses(e);
+        for (std::size_t k = 1; k < uses.size(); ++k)
+            if (dot(normals[uses[0] / 3], normals[uses[k] / 3]) >= flat) flat_faces.join(uses[0] / 3, uses[k] / 3);
+    }
+    std::vector<std::uint32_t> number;
+    sides_.resize(flat_faces.number(number));
+    for (const FaceId f : ids<FaceId>(mesh_.faces.size())) {
+        const Vec3 a = mesh_.corner(f, 0);
+        FlatSide& side = sides_[number[f.value()]];
+        const double area = 0.5 * norm(cross(mesh_.corner(f, 1) - a, mesh_.corner(f, 2) - a));
+        if (side.area == 0 && area > 0) side = {a, normals[f.value()], 0};
+        side.area += area;
+    }
+    std::erase_if(sides_, [](const FlatSide& side) { return !(side.area > 0); });
+    std::ranges::stable_sort(sides_, std::greater(), &FlatSide::area);
+    if (sides_.size() > most) sides_.resize(most);
 }
 
 std::vector<FaceId> SnapPlaces::flat_face(FaceId face) const {

@@ -14,6 +14,12 @@ struct SnapPlace {
     double radius = 0;  ///< mm, of a circle
 };
 
+/// A flat face of a body: faces in one plane that hang together.
+struct FlatSide {
+    Vec3 place, normal;  ///< a point of it, and where it looks
+    double area = 0;     ///< mm2
+};
+
 /// Finds such places about a face: its corners and edges that are no lines within a flat face; the middle of the flat
 /// face that it belongs to (faces in one plane that hang together); and the centres of its outlines that are circles.
 class SnapPlaces {
@@ -21,11 +27,16 @@ class SnapPlaces {
     /// Keeps the mesh, welded.
     explicit SnapPlaces(const Mesh& mesh);
     std::vector<SnapPlace> about(FaceId face) const;
+    /// The largest flat faces, at most 64, the largest first.
+    const std::vector<FlatSide>& sides() const { return sides_; }
 
   private:
     std::vector<FaceId> flat_face(FaceId face) const;
 
+    void find_sides();
+
     Mesh mesh_;
+    std::vector<FlatSide> sides_;
     std::vector<std::uint32_t> first_, faces_;  // by point: the faces round it
 };
 

@@ -1,7 +1,9 @@
 #pragma once
 
 #include <QApplication>
+#include <QThread>
 #include <ctime>
+#include <string>
 
 namespace anvil::test {
 
@@ -12,16 +14,23 @@ class TimedApplication : public QApplication {
     using QApplication::QApplication;
 
     bool notify(QObject* receiver, QEvent* event) override {
-        if (depth_ > 0) return QApplication::notify(receiver, event);
+        // Events of the worker's objects come by here, too, on its thread.
+        if (QThread::currentThread() != thread() || depth_ > 0) return QApplication::notify(receiver, event);
         ++depth_;
+        const std::string about = std::string(receiver->metaObject()->className()) + ", event " +
+                                  std::to_string(static_cast<int>(event->type()));
         const double since = now();
         const bool done = QApplication::notify(receiver, event);
-        longest_ms = std::max(longest_ms, (now() - since) * 1e3);
+        if (const double ms = (now() - since) * 1e3; ms > longest_ms) {
+            longest_ms = ms;
+            longest = about;
+        }
         ++events;
         --depth_;
         return done;
     }
     double longest_ms = 0;
+    std::string longest{};  ///< what took that
     std::size_t events = 0;
 
   private:

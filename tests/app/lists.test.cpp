@@ -480,7 +480,8 @@ TEST_CASE("a base that holds its mesh in the part in work itself is moved by its
     QTest::keyClicks(w->step_panel()->field(0), "7");
     QTest::keyClick(w->step_panel()->field(0), Qt::Key_Return);
     w.settle();
-    CHECK(bounds(*w->controller().outcome()->result.mesh).low == Vec3{7, 0, 0});
+    CHECK(bounds(transformed(*w->controller().outcome()->result.mesh, w->controller().result_stands())).low ==
+          Vec3{7, 0, 0});
     CHECK(w->job_sheet()->chosen_row().way == std::vector<std::string>{"own"});
     CHECK(w->step_panel()->field(0)->text() == "7 mm");
     w->controller().undo();

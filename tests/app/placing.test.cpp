@@ -1,4 +1,5 @@
 // The real window: handles, and tools that put parts somewhere.
+#include "app/panels/flush_strip.h"
 #include "app/panels/size_panel.h"
 #include "core/mesh/measures.h"
 #include "tests/app/shown.h"
@@ -28,6 +29,13 @@ struct Placed : Shown {
     }
     Placement at() { return row_of_part(peg).placement(); }
 };
+
+void type_into(QLineEdit& field, const char* text) {
+    field.setFocus();
+    field.selectAll();
+    QTest::keyClicks(&field, text);
+    QTest::keyClick(&field, Qt::Key_Return);
+}
 
 }  // namespace
 
@@ -148,12 +156,7 @@ TEST_CASE("the size of a part is typed: in proportion or along one axis; what it
         w.settle();
         return bounds(w->controller().outcome()->evaluation->combined->mesh).size();
     };
-    auto type_size = [&](int axis, const char* text) {
-        panel->size_field(axis)->setFocus();
-        panel->size_field(axis)->selectAll();
-        QTest::keyClicks(panel->size_field(axis), text);
-        QTest::keyClick(panel->size_field(axis), Qt::Key_Return);
-    };
+    auto type_size = [&](int axis, const char* text) { type_into(*panel->size_field(axis), text); };
     REQUIRE(panel->units()->isVisible());
     panel->units()->setCurrentIndex(3);
     Q_EMIT panel->units()->activated(3);  // inches
@@ -171,4 +174,186 @@ TEST_CASE("the size of a part is typed: in proportion or along one axis; what it
     type_size(0, "0");
     CHECK(w->hint_line()->text().contains("more than 0"));
     CHECK(sizes().x == Approx(30));
+}
+
+TEST_CASE("the base moved by its bar takes its steps along, an unlinked one stays; it is written where it stands") {
+    Placed w;
+    w.place(w.peg, [](Placement& p) { p.position = {20, 20, -2}; });
+    w.settle();
+    w->choose_part(w.peg);
+    w.key(Qt::Key_D);
+    const double volume = w.volume();
+    CHECK(volume == Approx(60 * 60 * 10 - 4 * 6 * 10));
+    QCheckBox* along = w->step_panel()->goes_along();
+    REQUIRE(along->isVisible());
+    CHECK(along->isChecked());
+    w->choose_part(w.plate);
+    CHECK(!along->isVisible());
+    type_into(*w->step_panel()->field(0), "100");
+    type_into(*w->step_panel()->field(5), "30");
+    w.settle();
+    CHECK(w.volume() == Approx(volume).epsilon(1e-12));
+    CHECK(w.row_of_part(w.peg).placement().position == Vec3{20, 20, -2});  // as told from the base
+    w->choose_part(w.peg);
+    // The cutter is where it shows: a click there chooses it.
+    const Transform there = w->controller().result_stands();
+    w->viewport()->frame_all();
+    w.settle();
+    w->choose_part(w.plate);
+    QTest::mouseClick(w->viewport(), Qt::LeftButton, {},
+                      w->viewport()->pixel_of(apply(there, Vec3{5, 5, 12})).toPoint());
+    w.settle();
+    CHECK(w->job_sheet()->chosen_row().part == w.plate);
+    w->controller().deliver(q(w.folder / "moved.ply"));
+    w.settle();
+    const auto written = read_mesh(w.folder / "moved.ply");
+    REQUIRE(written);
+    CHECK(signed_volume(*written) == Approx(volume).epsilon(1e-12));
+    CHECK(norm(bounds(*written).low - bounds(transformed(make_box({0, 0, 2}, {60, 60, 12}), there)).low) < 1e-9);
+    // Unlinked it stays where it is in the job.
+    w->choose_part(w.peg);
+    const Vec3 foot = apply(Transform(there * w.row_of_part(w.peg).placement().transform()), Vec3{});
+    QTest::mouseClick(along, Qt::LeftButton, {}, {8, along->height() / 2});
+    w.settle();
+    CHECK(!along->isChecked());
+    w->choose_part(w.plate);
+    type_into(*w->step_panel()->field(0), "90");
+    w.settle();
+    const Row peg = w.row_of_part(w.peg);
+    CHECK(norm(apply(Transform(peg.frame * peg.placement().transform()), Vec3{}) - foot) < 1e-9);
+    while (w->controller().history().can_undo()) w->controller().undo();
+    w.settle();
+}
+
+TEST_CASE("squares scale a part, along one side or all together, about the ring; one step of undo each") {
+    Placed w;
+    const auto size = [&] {
+        w.settle();
+        const auto [body, stands] = w->controller().body_of(w.row_of_part(w.peg));
+        return bounds(transformed(*body->mesh, stands));
+    };
+    Viewport* view = w->viewport();
+    const Box before = size();
+    REQUIRE(view->scale_handle(0));
+    const QPoint x = view->scale_handle(0)->toPoint();
+    const QPointF away = view->pixel_of({0, 0, 0}) - view->pixel_of({10, 0, 0});  // on the screen, 10 mm along -x
+    w.drag(x, x + (away * 0.2).toPoint());
+    const Box wider = size();
+    CHECK(wider.size().x > before.size().x + 1);
+    CHECK(wider.size().x == Approx(std::round(wider.size().x * 10) / 10).margin(1e-9));  // a round number
+    CHECK(wider.size().y == Approx(before.size().y));
+    CHECK(wider.center().x == Approx(before.center().x));
+    CHECK(QString::fromStdString(w->controller().history().undo_name()) == "scale peg");
+    w->action("undo")->trigger();
+    CHECK(size().size() == before.size());
+    const QPoint all = view->scale_handle(3)->toPoint();
+    const QPointF out = view->pixel_of(before.low) - view->pixel_of(before.high);
+    w.drag(all, all + (out * 0.5).toPoint());
+    const Vec3 larger = size().size();
+    CHECK(larger.x / before.size().x == Approx(larger.z / before.size().z));
+    CHECK(larger.x > 1.3 * before.size().x);
+    w->action("undo")->trigger();
+    w.settle();
+    // A shape has lozenges for its measures instead.
+    w->action("shape-box")->trigger();
+    w.settle();
+    CHECK(!view->scale_handle(0));
+}
+
+TEST_CASE(
+    "about a pivot that is put on a corner: rotated by the arc and by typed angles, scaled; and back to the middle") {
+    Placed w;
+    Viewport* view = w->viewport();
+    Camera c = view->camera();
+    c.turn = -35;
+    c.tilt = 55;
+    view->set_camera(c);
+    view->frame_all();
+    w.settle();
+    const Vec3 corner{84, 20, 27};  // of the peg, on top
+    w->action("pivot")->trigger();
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->pixel_of(corner).toPoint() + QPoint(-2, 2));
+    w.settle();
+    REQUIRE(view->has_pivot());
+    CHECK(norm(view->pivot() - corner) < 1e-9);
+    auto corner_now = [&] {
+        w.settle();
+        return apply(w.row_of_part(w.peg).placement().transform(), Vec3{4, 0, 20});
+    };
+    type_into(*w->step_panel()->field(5), "90");
+    CHECK(norm(corner_now() - corner) < 1e-9);
+    CHECK(w.at().angles == Vec3{0, 0, 90});
+    REQUIRE(view->rotate_handle(2));
+    const QPoint arc = view->rotate_handle(2)->toPoint();
+    w.drag(arc, arc + QPoint(25, 12));
+    CHECK(w.at().angles.z != 90);
+    CHECK(norm(corner_now() - corner) < 1e-9);
+    CHECK(norm(view->pivot() - corner) < 1e-9);
+    w->action("pivot-middle")->trigger();
+    CHECK(!view->has_pivot());
+    CHECK(norm(view->pivot() - view->chosen_middle()) < 1e-9);
+}
+
+TEST_CASE("a face laid against another, and so far off it as typed; then the next part asks for nothing") {
+    Placed w;
+    Viewport* view = w->viewport();
+    Camera c = view->camera();
+    c.turn = -35;
+    c.tilt = 30;
+    view->set_camera(c);
+    view->frame_all();
+    w.settle();
+    w->action("flush")->trigger();
+    CHECK(w->hint_line()->text().contains("face of"));
+    // The peg's side that looks along -y, then the plate's top.
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->pixel_of({82, 20, 17}).toPoint());
+    CHECK(w->hint_line()->text().contains("shall lie against"));
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->pixel_of({45, 15, 12}).toPoint());
+    w.settle();
+    FlushStrip* strip = w->flush_strip();
+    REQUIRE(strip->isVisible());
+    auto lowest = [&] {
+        w.settle();
+        const auto [body, stands] = w->controller().body_of(w.row_of_part(w.peg));
+        return bounds(transformed(*body->mesh, stands)).low.z;
+    };
+    CHECK(lowest() == 12);  // to the bit: it touches
+    type_into(*strip->field(), "1.5");
+    CHECK(lowest() == 13.5);
+    type_into(*strip->field(), "-2");
+    CHECK(lowest() == 10);
+    CHECK(QString::fromStdString(w->controller().history().undo_name()) == "lay peg against a face");
+    w->action("undo")->trigger();
+    CHECK(lowest() == 7);
+    w->choose_part(w.plate);
+    CHECK(!strip->isVisible());
+}
+
+TEST_CASE("with Ctrl a bar snaps a face into the plane of another part's face, and says of which") {
+    Placed w;
+    Viewport* view = w->viewport();
+    Camera c = view->camera();
+    c.turn = -35;
+    c.tilt = 20;
+    view->set_camera(c);
+    view->frame_all();
+    w.settle();
+    const QPointF middle = view->pixel_of(view->chosen_middle());
+    const QPointF up = (view->pixel_of(view->chosen_middle() + Vec3{0, 0, 10}) - middle) / 10;  // pixels for 1 mm
+    const QPoint from = (middle + up * (60 / std::hypot(up.x(), up.y()))).toPoint();
+    QString said;
+    QObject::connect(view, &Viewport::hint, [&](const QString& text) { said = text; });
+    QTest::mousePress(view, Qt::LeftButton, Qt::ControlModifier, from);
+    // Its foot is at 7; the plate's top is 12. To 11.6 or so: it goes on to 12.
+    for (int k = 1; k <= 4; ++k) {
+        const QPointF to = QPointF(from) + up * (4.6 * k / 4);
+        QMouseEvent move(QEvent::MouseMove, to, view->mapToGlobal(to), Qt::NoButton, Qt::LeftButton,
+                         Qt::ControlModifier);
+        QApplication::sendEvent(view, &move);
+    }
+    const QString snapped = said;
+    QTest::mouseRelease(view, Qt::LeftButton, Qt::ControlModifier, (QPointF(from) + up * 4.6).toPoint());
+    w.settle();
+    CHECK(snapped.contains("plate"));
+    CHECK(w.at().position.z == 12);
 }

@@ -45,7 +45,7 @@ struct Tagged {
 Tagged result_of(const Job& job) {
     KeptResults kept;
     Progress progress;
-    auto done = ListEvaluator(kept).run(job, {}, {}, progress);
+    auto done = ListEvaluator(kept).run(job, {}, {}, ResultAt::its_place, progress);
     INFO((done ? "" : done.error().sentence()));
     REQUIRE(done);
     return {welded(done->result.combined->mesh), tags_of(*done->lineages.at(job.work())), done->result.combined,

@@ -138,10 +138,10 @@ TEST_CASE("another base: the one before waits where it stood, and what the new o
     make_base(b.job, b.bore);
     CHECK(b.names() == Names{"base (bore)", "step 1 (rib)", "block", "knob"});
     CHECK(b.job.find_part(b.block)->bench == Placement{{1, 0, 0}, {}});
-    CHECK(rows_of(b.job).front().placement() == Placement{{4, 4, -5}, {}});
+    CHECK(rows_of(b.job).front().placement() == Placement{{5, 4, -5}, {}});  // it had gone along
 }
 
-TEST_CASE("a part in work that holds its mesh itself is moved with the treatments that come first, not the steps") {
+TEST_CASE("a part in work that holds its mesh itself is used by one where its use is set, with its first treatments") {
     Job job;
     job.results = {"own"};
     auto step = [](const char* id, const char* kind, Values values, std::optional<Use> use) {
@@ -161,7 +161,7 @@ TEST_CASE("a part in work that holds its mesh itself is moved with the treatment
     Progress progress;
     auto before = evaluator.evaluate(job, progress);
     REQUIRE(before);
-    set_placement(job, {"own", {"own"}}, {{-2, 0, 0}, {}});
+    edit_use(job, {"own", {"own"}}, [](Use& use) { use.placement = {{-2, 0, 0}, {}}; });
     const auto rows = rows_of(job);
     REQUIRE(rows.size() == 4);
     CHECK(rows[1].id.way == std::vector<std::string>{"own", "a"});

@@ -29,7 +29,7 @@ struct Lists {
         job.results = {work};
         Progress progress;
         kept.begin_round();
-        auto done = evaluator.run(job, below, {}, progress);
+        auto done = evaluator.run(job, below, {}, ResultAt::its_place, progress);
         INFO((done ? "" : done.error().sentence()));
         REQUIRE(done);
         return std::move(*done);

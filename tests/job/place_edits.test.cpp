@@ -105,6 +105,34 @@ TEST_CASE("a row is moved in the coordinates of the job, whatever it is told in"
     CHECK(b.row(b.cut).placement() == Placement{{20, 5, -5}, {0, 0, 0}});
 }
 
+TEST_CASE("a face is laid against another one, at any angle and distance, and to the bit along the axes") {
+    std::mt19937 random(7);
+    std::uniform_real_distribution<double> unit(-1, 1);
+    for (int k = 0; k < 200; ++k) {
+        auto any = [&] { return normalized(Vec3{unit(random), unit(random), unit(random)}); };
+        const Vec3 place{unit(random), unit(random), unit(random)}, normal = any(), onto{unit(random) * 9, 3, 1},
+                                                                    to = k % 10 == 0   ? normal
+                                                                         : k % 10 == 1 ? -normal
+                                                                                       : any();
+        const double offset = unit(random);
+        const Transform move = put_flush(place, normal, onto, to, offset);
+        const Vec3 there = apply(move, place), looks = apply(move, place + normal) - there;
+        CHECK(norm(looks + to) < 1e-9);
+        CHECK(dot(there - onto, to) == Approx(offset).margin(1e-9));
+        // Only along the other's normal.
+        CHECK(norm(cross(there - place, to)) < 1e-9);
+    }
+    Job job;
+    add_part(job, "base", std::make_shared<const Mesh>(make_box({0, 0, 0}, {1, 1, 0.25})));
+    const std::string peg = add_part(job, "peg", Shape{.kind = "box"}, {{0.1, 0.2, 0.7}, {90, 0, 0}});
+    const auto rows = rows_of(job);
+    const Row* row = find_row(rows, {peg, {peg}});
+    REQUIRE(row);
+    // Its side that looks along +y in its own coordinates looks up now; it is to look down onto 0.25.
+    lay_flush(job, *row, {0, 10, 3}, {0, 0, 1}, {0.5, 0.5, 0.25}, {0, 0, 1}, 0);
+    CHECK(apply(job.find_part(peg)->bench.transform(), Vec3{0, 10, 3}).z == 0.25);
+}
+
 TEST_CASE("handles of shapes: each stands on the surface, and goes as far as its number says") {
     int handles = 0;
     for (const Kind* kind : all_shapes()) {
@@ -162,22 +190,22 @@ TEST_CASE("a part is made larger about its middle, evenly and along an axis; one
     const std::string part = add(job, "block", make_box({10, 20, 30}, {20, 40, 60}));
     Evaluator evaluator;
     auto box = [&] { return bounds(*evaluated(evaluator, job).parts.at(part)); };
-    scale_part(job, part, {2, 2, 2}, box());
+    scale_part(job, part, {2, 2, 2}, box().center());
     CHECK(box().low == Vec3{5, 10, 15});
     CHECK(box().high == Vec3{25, 50, 75});
     REQUIRE(job.find_part(part)->steps.size() == 1);
     CHECK(std::get<double>(job.find_part(part)->steps[0]->values.at("scale")) == 2);
-    scale_part(job, part, {1, 0.5, 1}, box());
+    scale_part(job, part, {1, 0.5, 1}, box().center());
     CHECK(job.find_part(part)->steps.size() == 1);
     CHECK(box().size() == Vec3{20, 20, 60});
     CHECK(box().center() == Vec3{15, 30, 45});
-    scale_part(job, part, {0.5, 1, 0.5}, box());
-    scale_part(job, part, {0.5, 0.5, 0.5}, box());
-    scale_part(job, part, {2, 2, 2}, box());
+    scale_part(job, part, {0.5, 1, 0.5}, box().center());
+    scale_part(job, part, {0.5, 0.5, 0.5}, box().center());
+    scale_part(job, part, {2, 2, 2}, box().center());
     CHECK(box().size() == Vec3{10, 20, 30});
     // Behind another step it is one of its own, and a rotation is left as it is.
     add_treatment(job, {part}, "place", {{"turn_z", 90.0}});
-    scale_part(job, part, {2, 1, 1}, box());
+    scale_part(job, part, {2, 1, 1}, box().center());
     CHECK(job.find_part(part)->steps.size() == 3);
     CHECK(norm(box().size() - Vec3{40, 10, 30}) < 1e-12);
 }

@@ -140,7 +140,7 @@ TEST_CASE("a shape as the base: placed, moved from the base's row, and made the 
     CHECK(bounds(evaluated(evaluator, d.job).combined->mesh).low.x == -5);
     make_base(d.job, d.bore);
     CHECK(base_of(d.job) == d.bore);
-    CHECK(rows_of(d.job).front().placement().position == Vec3{0, 0, -10});
+    CHECK(rows_of(d.job).front().placement().position == Vec3{5, 0, -10});  // it had gone along
 }
 
 TEST_CASE("a new shape is about a third of the body, in round numbers, and stands on what it is put on") {

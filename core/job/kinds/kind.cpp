@@ -82,6 +82,11 @@ const Field* Kind::elements_field() const {
     return at == fields.end() ? nullptr : &*at;
 }
 
+const Field* Kind::held_field() const {
+    const auto at = std::ranges::find(fields, Field::Type::held, &Field::type);
+    return at == fields.end() ? nullptr : &*at;
+}
+
 bool Kind::wants_selection() const {
     return std::ranges::any_of(fields, [](const Field& f) {
         return f.is_wanted && (f.type == Field::Type::elements || f.type == Field::Type::held);

@@ -49,9 +49,9 @@ struct Field {
     bool is_long = false;                 ///< of `text`: it may have several lines
     /// Of `text`: what there is to choose from; anything else can be typed.
     std::vector<std::string> (*suggestions)() = nullptr;
-    bool is_folded = false;               ///< seldom set: shown where somebody asks for it
-    bool goes_with_size = false;          ///< of a new shape: set by the size of the body that it is for
-    bool as_box = false;                  ///< `elements` are told by two corners of the box round them
+    bool is_folded = false;       ///< seldom set: shown where somebody asks for it
+    bool goes_with_size = false;  ///< of a new shape: set by the size of the body that it is for
+    bool as_box = false;          ///< `elements` are told by two corners of the box round them
 };
 
 enum class KindClass {
@@ -64,8 +64,9 @@ enum class KindClass {
 
 /// What copies are made of.
 struct Copied {
-    const Mesh* body = nullptr;  ///< that it acts on, where the kind needs that
+    const Mesh* body = nullptr;  ///< that it acts on, where the kind needs that; welded where elements of it are held
     Vec3 foot;                   ///< where the operand's own origin lies
+    std::map<std::string, Selection, std::less<>> held{};  ///< by field: the elements of the body that are held
 };
 
 /// What a treatment is given beside its body and its values.
@@ -121,12 +122,17 @@ struct Kind {
     bool needs_body = false;  ///< of copies: they go by the body that is acted on
     /// Of a shape. Fails: out_of_range, where the values do not go together.
     std::function<Result<Solid>(const Values& values)> make{};
+    /// Of a shape that ends nowhere: as much of it as holds all that is nearer to its own origin than `reach`, mm, and
+    /// more. `make` is then what stands for it in the view.
+    std::function<Solid(double reach)> make_endless{};
     /// Of a shape: handles for its main measures.
     std::function<std::vector<MeasureHandle>(const Values& values)> handles{};
 
     const Field* find_field(std::string_view name) const;
     /// The field that names elements by their points; null where there is none.
     const Field* elements_field() const;
+    /// The field that holds on to elements; null where there is none.
+    const Field* held_field() const;
     /// Whether something has to be selected for it first.
     bool wants_selection() const;
 };

@@ -50,7 +50,7 @@ const RegisterKind scattered_registered(
      .of = KindClass::copies,
      .name = "scattered",
      .says = "Copies by chance over the surface",
-     .order = 4,
+     .order = 5,
      .fields = {number_of_copies("count", 50, "copies"),
                 {.name = "apart",
                  .type = Field::Type::length,
