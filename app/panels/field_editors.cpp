@@ -19,7 +19,8 @@
 namespace anvil::app {
 namespace {
 
-constexpr std::size_t most_buttons = 4;  // more choices than this are a list
+constexpr std::size_t most_buttons = 4;   // more choices than this are a list
+constexpr std::size_t most_letters = 18;  // of choices side by side
 
 }  // namespace
 
@@ -243,7 +244,9 @@ FieldEditors::Editor FieldEditors::part_chosen(const Field& field) {
 }
 
 FieldEditors::Editor FieldEditors::chosen(const Field& field) {
-    if (field.choices.size() > most_buttons) {
+    std::size_t letters = 0;
+    for (const std::string& choice : field.choices) letters += choice.size();
+    if (field.choices.size() > most_buttons || letters > most_letters) {
         auto* list = new QComboBox;
         for (const std::string& choice : field.choices) list->addItem(QString::fromStdString(choice));
         connect(list, &QComboBox::activated, this,

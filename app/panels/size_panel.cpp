@@ -9,6 +9,7 @@
 
 #include "app/panels/parts_of_panels.h"
 #include "app/words.h"
+#include "core/job/endless.h"
 #include "core/job/place_edits.h"
 #include "core/job/quantity.h"
 #include "core/mesh/measures.h"
@@ -113,8 +114,9 @@ void SizePanel::take_unit(int index) {
 
 void SizePanel::reload() {
     const Box now = box();
-    setVisible(part() && !now.empty());
-    if (!part() || now.empty()) return;
+    const bool any = part() && !now.empty() && !endless_shape(controller_.job(), row_.part);
+    setVisible(any);
+    if (!any) return;
     for (int k = 0; k < 3; ++k) {
         size_field(k)->setText(narrow(now.size()[k], Unit::millimetre));
         size_field(k)->setCursorPosition(0);

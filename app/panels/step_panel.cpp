@@ -21,6 +21,7 @@
 #include "app/theme.h"
 #include "app/user_settings.h"
 #include "app/words.h"
+#include "core/job/endless.h"
 #include "core/job/part_report.h"
 #include "core/job/quantity.h"
 
@@ -265,13 +266,19 @@ void StepPanel::reload() {
     const Part* acts_on = head ? job.find_part(head->id.part) : nullptr;
     does_->setText(acts_on ? tr("WHAT IT DOES TO \"%1\"").arg(QString::fromStdString(acts_on->name).toUpper())
                            : tr("WHAT IT DOES TO THE BASE"));
-    const std::optional<Operation> now = at->combines() ? std::optional(at->kind->operation) : std::nullopt;
-    for (const auto& [operation, button] : operations_) button->setChecked(now == operation);
-    for (const auto& [operation, action] : others_) action->setEnabled(!bundled || counts_in_bundle(operation));
-    const bool is_other = now && !is_main(*now);
+    const bool acts = at->combines();
+    const Operation now = acts ? at->kind->operation : Operation::pieces;
+    for (const auto& [operation, button] : operations_) button->setChecked(acts && now == operation);
+    const bool endless = endless_shape(job, row_.part) != nullptr;
+    auto can = [&](Operation operation) {
+        return (!bundled || counts_in_bundle(operation)) && (!endless || !endless_trouble(operation));
+    };
+    for (const auto& [operation, button] : operations_) button->setEnabled(!endless || !endless_trouble(operation));
+    for (const auto& [operation, action] : others_) action->setEnabled(can(operation));
+    const bool is_other = acts && !is_main(now);
     other_->setChecked(is_other);
-    other_->setText(is_other ? words_of(*now).name : tr("another operation"));
-    other_->setIcon(icon(is_other ? word_of(*now) : QString("pieces")));
+    other_->setText(is_other ? words_of(now).name : tr("another operation"));
+    other_->setIcon(icon(word_of(is_other ? now : Operation::pieces)));
     const Placement placement = at->placement();
     for (int k = 0; k < 6; ++k) {
         QLineEdit* edit = field(k);
@@ -286,7 +293,7 @@ void StepPanel::reload() {
                                  : tr("POSITION, FROM THE BASE"));
     goes_along_->setVisible(at->step && at->use && at->list->id == job.work());
     goes_along_->setChecked(at->step && !at->step->unlinked);
-    base_->setEnabled(!at->is_base());
+    base_->setEnabled(!at->is_base() && !endless);
     remove_->setText(is_used_elsewhere(controller_.rows(), *at) ? tr("Remove step") : tr("Remove part"));
     reload_met();
     reload_open();

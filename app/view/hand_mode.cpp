@@ -42,6 +42,7 @@ HandMode::HandMode(JobController& controller, QObject* parent) : QObject(parent)
 void HandMode::start(const std::string& list, const Transform& stands) {
     list_ = list;
     stands_ = stands;
+    takes_lines_ = false;
     chosen_for_.clear();
     of_ = nullptr;
     selection_ = {selection_.kind, {}};
@@ -61,6 +62,7 @@ void HandMode::choose_anew(const Row& row) {
     const Target target = target_of(*row.step);
     if (!target.field) return;
     const Field& field = *target.field;
+    takes_lines_ = field.type == Field::Type::held && field.of == ElementKind::edges;
     list_ = row.list->id;
     stands_ = row.stands;
     chosen_for_ = row.step->id;
@@ -76,6 +78,7 @@ void HandMode::choose_anew(const Row& row) {
     selection_ = std::move(now.selection);
     take_mesh();
     Q_EMIT changed();
+    if (takes_lines_) Q_EMIT said(tr("Click near an edge: all that go on from it are selected. Then press Use these."));
 }
 
 const Step* HandMode::step_chosen_for() const {
@@ -208,6 +211,11 @@ void HandMode::choose(std::span<const Element> elements, How how) {
 }
 void HandMode::choose_at(FaceId face, const Vec3& at, How how) {
     if (face.value() >= mesh_.faces.size()) return;
+    const Selection creases = takes_lines() ? creases_of(mesh_, usual_crease) : Selection();
+    if (!creases.empty()) {
+        choose(along_creases({ElementKind::edges, {nearest_edge(mesh_, creases, at)}}, creases).elements, how);
+        return;
+    }
     const Element e = nearest_element(mesh_, selection_.kind, face, at);
     choose(std::span(&e, 1), how);
 }
@@ -220,7 +228,9 @@ void HandMode::choose_findings(const Inspection& inspection, FindingKind finding
 }
 void HandMode::connected() { set(anvil::connected(mesh_, selection_)); }
 void HandMode::region() { set(within_creases(mesh_, selection_, usual_crease)); }
-void HandMode::chain() { set(along_creases(mesh_, converted(mesh_, selection_, ElementKind::edges), usual_crease)); }
+void HandMode::chain() {
+    set(along_creases(converted(mesh_, selection_, ElementKind::edges), creases_of(mesh_, usual_crease)));
+}
 void HandMode::grow() { set(grown(mesh_, selection_)); }
 void HandMode::shrink() { set(shrunk(mesh_, selection_)); }
 void HandMode::invert() { set(inverted(mesh_, selection_)); }

@@ -27,6 +27,8 @@ class HandMode : public QObject {
     void choose_anew(const Row& row);
     /// The step that it is done for; empty while tools are used.
     const std::string& chosen_for() const { return chosen_for_; }
+    /// Whether a click takes all edges that go on along creases from the nearest one.
+    bool takes_lines() const { return takes_lines_ && selection_.kind == ElementKind::edges; }
     /// Takes what is chosen for that step, and ends.
     void take();
     void stop();
@@ -108,6 +110,7 @@ class HandMode : public QObject {
     Selection selection_;
     Gesture gesture_ = Gesture::click;
     bool visible_only_ = true, waits_ = false;
+    bool takes_lines_ = false;  // a click takes all edges that go on from the one under it
     FillStyle fill_ = FillStyle::smallest;
     double cell_ = 0;
     std::shared_ptr<const DisplayMesh> display_;

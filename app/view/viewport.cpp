@@ -441,7 +441,10 @@ void Viewport::update_hint(const QPointF& at) {
     if (hand_.is_on()) {
         setCursor(Qt::CrossCursor);
         Q_EMIT hint(
-            hand_.gesture() == Gesture::click
+            hand_.gesture() == Gesture::click && hand_.takes_lines()
+                ? tr("Click near an edge: all that go on from it are selected. Shift adds, Ctrl takes away. Esc: "
+                     "cancel.")
+            : hand_.gesture() == Gesture::click
                 ? tr("Click to select, Shift adds, Ctrl takes away; drag to rotate, right-drag to pan. Esc: done.")
                 : tr("Drag to select, Shift adds, Ctrl takes away; middle-drag rotates, right-drag pans. Esc: done."));
         return;

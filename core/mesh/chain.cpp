@@ -135,17 +135,33 @@ ChainPlace place_on(const Chain& chain, double at) {
     return {b, normalized(b - a), chain.normals[last]};
 }
 
-Selection along_creases(const Mesh& mesh, const Selection& edges, double crease_angle) {
+Selection creases_of(const Mesh& mesh, double crease_angle) {
     const double least = std::cos(crease_angle * 3.14159265358979323846 / 180);
     const EdgeTable table(std::span(mesh.faces.raw()), mesh.points.size());
-    std::vector<Element> creases;
+    Selection out{ElementKind::edges, {}};
     for (const EdgeId e : ids<EdgeId>(table.size())) {
         const auto uses = table.uses(e);
         const bool flat = table.is_regular(e) &&
                           dot(face_normal(mesh, FaceId(uses[0] / 3)), face_normal(mesh, FaceId(uses[1] / 3))) >= least;
-        if (!flat) creases.push_back(edge_element(table.edge(e).low, table.edge(e).high));
+        if (!flat) out.elements.push_back(edge_element(table.edge(e).low, table.edge(e).high));
     }
-    const Neighbours at = neighbours_of(creases);
+    std::ranges::sort(out.elements);
+    return out;
+}
+
+Element nearest_edge(const Mesh& mesh, const Selection& edges, const Vec3& at) {
+    Element best = edges.elements.front();
+    double nearest = HUGE_VAL;
+    for (const Element& e : edges.elements) {
+        const Vec3 a = mesh.points[e[0]], ab = mesh.points[e[1]] - a;
+        const double length2 = dot(ab, ab), t = length2 > 0 ? std::clamp(dot(at - a, ab) / length2, 0.0, 1.0) : 0;
+        if (const double away = norm(at - a - ab * t); away < nearest) nearest = away, best = e;
+    }
+    return best;
+}
+
+Selection along_creases(const Selection& edges, const Selection& creases) {
+    const Neighbours at = neighbours_of(creases.elements);
     std::set<Element> taken(edges.elements.begin(), edges.elements.end());
     std::vector<std::pair<VertexId, VertexId>> ways;  // to go on from the second, having come from the first
     for (const Element& e : edges.elements) {

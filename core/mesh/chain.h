@@ -28,8 +28,12 @@ Result<Chain> chain_of(const Mesh& mesh, const Selection& edges);
 /// At so many mm from its beginning; on a closed one it goes on round, else it is held to the ends.
 ChainPlace place_on(const Chain& chain, double at);
 
-/// The chosen edges with all that go on from them along creases (edges at which the surface turns by more than
-/// `crease_angle` degrees, or ends), until those branch or end.
-Selection along_creases(const Mesh& mesh, const Selection& edges, double crease_angle);
+/// All creases: edges at which the surface turns by more than `crease_angle` degrees, ends or branches.
+Selection creases_of(const Mesh& mesh, double crease_angle);
+/// The one of some edges that comes nearest to a point. Precondition: there is one.
+Element nearest_edge(const Mesh& mesh, const Selection& edges, const Vec3& at);
+
+/// The chosen edges with all that go on from them along creases, until those branch or end.
+Selection along_creases(const Selection& edges, const Selection& creases);
 
 }  // namespace anvil

@@ -7,7 +7,9 @@
 
 #include "app/panels/copies_panel.h"
 #include "app/panels/drawer.h"
+#include "app/panels/hand_strip.h"
 #include "app/panels/shape_panel.h"
+#include "app/panels/size_panel.h"
 #include "core/job/new_shape.h"
 #include "tests/app/shown.h"
 
@@ -289,4 +291,85 @@ TEST_CASE("a thread is chosen by its size; the diameter is asked for only where 
     // A small body leaves the clearance as it is.
     CHECK(!values_for_size(*find_shape("thread"), 6).contains("clearance"));
     CHECK(values_for_size(*find_shape("thread"), 6).contains("length"));
+}
+
+TEST_CASE("copies along edges: a click takes the whole rim, the copies stand round it and follow the bore") {
+    TempFolder folder;
+    Shown w;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {60, 60, 6}), folder / "plate.ply"));
+    REQUIRE(write_mesh(make_box({-1, -1, -1}, {1, 1, 3}), folder / "peg.ply"));
+    w->open_files({q(folder / "plate.ply")});
+    w.settle();
+    w->unit_strip()->dismiss();
+    w->action("shape-cylinder")->trigger();
+    w.settle();
+    const std::string bore = w->job_sheet()->chosen_row().part;
+    Job job = w.job();
+    edit_part(job, bore, [](Part& p) { p.bench = {{30, 30, -5}, {}}; });
+    w->controller().change(job, "place");
+    w.key(Qt::Key_D);
+    w->open_files({q(folder / "peg.ply")});
+    w.settle();
+    w.place(w.part("peg"), [](Placement& p) { p.position = {10, 10, 6}; });
+    w->choose_part(w.part("peg"));
+    w.key(Qt::Key_U);
+    w->action("copies-along")->trigger();
+    w.settle();
+    const RowId row = w->job_sheet()->chosen_row();
+    CHECK(w->controller().row_error(*w->controller().row(row)));  // no edges yet
+    CHECK(w->step_panel()->minimumSizeHint().width() <= 300);
+    auto* select = w->step_panel()->copies()->editor("edges")->findChild<QPushButton*>();
+    REQUIRE(select);
+    Viewport* view = w->viewport();
+    Camera c = view->camera();
+    c.turn = 0;
+    c.tilt = 60;
+    view->set_camera(c);
+    view->frame_all();
+    w.settle();
+    QTest::mouseClick(select, Qt::LeftButton);
+    w.settle();
+    REQUIRE(w->hand_strip()->isVisible());
+    // At the rim's far side, a hair outside of it.
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->pixel_of({30, 35.2, 6}).toPoint());
+    w.settle();
+    QToolButton* take = w->hand_strip()->button("take");
+    REQUIRE(take->isEnabled());
+    QTest::mouseClick(take, Qt::LeftButton);
+    w.settle();
+    CHECK(!w->hand_strip()->isVisible());
+    CHECK(!w->controller().row_error(*w->controller().row(row)));
+    const auto all = w->controller().outcome()->copies.find(row.step());
+    REQUIRE(all != w->controller().outcome()->copies.end());
+    CHECK(all->second.mesh->faces.size() == 6 * 12);
+    CHECK(bounds(*all->second.mesh).center().x == Approx(30).margin(0.5));
+    CHECK(bounds(*all->second.mesh).size().x < 16);
+    w.place(bore, [](Placement& p) { p.position = {20, 40, -5}; });
+    w.settle();
+    const auto moved = w->controller().outcome()->copies.find(row.step());
+    REQUIRE(moved != w->controller().outcome()->copies.end());
+    CHECK(bounds(*moved->second.mesh).center().x == Approx(20).margin(0.5));
+    CHECK(bounds(*moved->second.mesh).center().y == Approx(40).margin(0.5));
+}
+
+TEST_CASE("a half space cuts the body; what would make it a body is not offered") {
+    TempFolder folder;
+    Shown w;
+    REQUIRE(write_mesh(make_box({0, 0, 0}, {60, 60, 60}), folder / "block.ply"));
+    w->open_files({q(folder / "block.ply")});
+    w.settle();
+    w->unit_strip()->dismiss();
+    w->action("shape-half-space")->trigger();
+    w.settle();
+    const std::string half = w->job_sheet()->chosen_row().part;
+    CHECK(!w->step_panel()->size_panel()->isVisible());
+    Job job = w.job();
+    edit_part(job, half, [](Part& p) { p.bench = {{0, 0, 45}, {}}; });
+    w->controller().change(job, "place");
+    w.key(Qt::Key_D);
+    CHECK(w.volume() == Approx(60.0 * 60 * 45));
+    w.key(Qt::Key_U);
+    CHECK(w->hint_line()->text().contains("has no end"));
+    w.key(Qt::Key_I);
+    CHECK(w.volume() == Approx(60.0 * 60 * 15));
 }

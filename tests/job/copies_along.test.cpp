@@ -47,7 +47,7 @@ struct Rimmed {
             const Vec3 middle = (mesh.points[e[0]] + mesh.points[e[1]]) * 0.5;
             if (middle.z == z && std::hypot(middle.x - 30, middle.y - 30) < 10.01 &&
                 norm(mesh.points[e[0]] - mesh.points[e[1]]) < 1.1) {
-                edges = along_creases(mesh, {ElementKind::edges, {e}}, usual_crease);
+                edges = along_creases({ElementKind::edges, {e}}, creases_of(mesh, usual_crease));
                 break;
             }
         }

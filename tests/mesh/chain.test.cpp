@@ -54,7 +54,7 @@ TEST_CASE("the rim of a prism is one closed line, counterclockwise from where it
     CHECK(norm(place_on(*chain, -1).point - place_on(*chain, chain->length() - 1).point) < 1e-9);
     // One edge is enough to find the others.
     const Selection one{ElementKind::edges, {top.elements[3]}};
-    CHECK(along_creases(mesh, one, usual_crease) == top);
+    CHECK(along_creases(one, creases_of(mesh, usual_crease)) == top);
 }
 
 TEST_CASE("an open line begins at its first end and is held to its ends") {
@@ -70,8 +70,12 @@ TEST_CASE("an open line begins at its first end and is held to its ends") {
     CHECK(place_on(*chain, 4.5).along == Vec3{0, 1, 0});
     CHECK(place_on(*chain, -1).point == Vec3{0, 0, 2});
     CHECK(place_on(*chain, 99).point == Vec3{4, 3, 2});
+    CHECK(creases_of(box, usual_crease).elements.size() == 12);
+    const Element near = nearest_edge(box, creases_of(box, usual_crease), {2, 0.3, 1.8});
+    CHECK(box.points[near[0]].y + box.points[near[1]].y == 0);
+    CHECK(box.points[near[0]].z + box.points[near[1]].z == 4);
     // At a corner of a box three creases meet: nothing is sure to go on.
-    CHECK(along_creases(box, {ElementKind::edges, {line.elements[0]}}, usual_crease).elements.size() == 1);
+    CHECK(along_creases({ElementKind::edges, {line.elements[0]}}, creases_of(box, usual_crease)).elements.size() == 1);
 }
 
 TEST_CASE("no edges, edges that branch, and several lines are refused with a sentence") {

@@ -28,15 +28,16 @@ const RegisterKind profile_registered(
                  .type = Field::Type::choice,
                  .usual = std::string("even-odd"),
                  .label = "inside is",
-                 .says = "what the loops of points go round an odd number of times, or any number of times; an SVG says it "
-                         "itself",
+                 .says =
+                     "what the loops of points go round an odd number of times, or any number of times; an SVG says it "
+                     "itself",
                  .choices = {"even-odd", "non-zero"}},
                 chord_field()},
      .make = [](const Values& values) -> Result<Solid> {
          const KindValues m(*find_shape("profile"), values);
-         auto drawing = drawing_from(m.word("outline"),
-                                     m.word("rule") == "non-zero" ? FillRule::non_zero : FillRule::even_odd,
-                                     m["chord"] / m["scale"]);
+         auto drawing =
+             drawing_from(m.word("outline"), m.word("rule") == "non-zero" ? FillRule::non_zero : FillRule::even_odd,
+                          m["chord"] / m["scale"]);
          if (!drawing) return drawing.error();
          return profile_shape({std::move(*drawing), m["height"], m["scale"]});
      },
