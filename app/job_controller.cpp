@@ -105,6 +105,7 @@ std::vector<std::string> parts_to_inspect(const Job& job, const Result<Evaluatio
 
 JobController::JobController(QObject* parent)
     : QObject(parent), evaluator_(std::make_shared<Evaluator>()), ready_(std::make_shared<ReadyMeshes>()) {
+    readers_.setMaxThreadCount(1);
     worker_.moveToThread(&thread_);
     thread_.start();
     set_budget(saved_budget());
@@ -114,6 +115,7 @@ JobController::~JobController() {
     stop();
     thread_.quit();
     thread_.wait();
+    readers_.waitForDone();
 }
 
 void JobController::change(Job next, const QString& name, const QString& merge) {
@@ -307,6 +309,31 @@ void JobController::finished_reading(quint64 run, Result<Job> job, std::vector<L
     if (job) then(std::move(*job), std::move(lost));
     if (!busy_ && outdated_) schedule();  // the job that is still open was stopped for it
     if (!job && !job.error().is_cancel()) Q_EMIT failed(job.error());
+}
+
+void JobController::read_bodies(const QStringList& files, std::function<void(std::vector<BodyOfFile>)> then) {
+    using Bodies = std::vector<BodyOfFile>;
+    ++unanswered_;
+    readers_.start([this, files, then = std::move(then)] {
+        auto done = std::make_shared<Result<Bodies>>(with_memory_checked([&]() -> Result<Bodies> {
+            Bodies out;
+            for (const QString& file : files) {
+                auto bodies = read_meshes(file.toStdString());
+                if (!bodies) return bodies.error();
+                const bool unitless = !names_unit(*format_of(file.toStdString()));
+                for (const NamedMesh& body : *bodies)
+                    out.push_back({body.name, std::make_shared<const Mesh>(welded(body.mesh)), unitless});
+            }
+            return out;
+        }));
+        post([this, then, done] {
+            --unanswered_;
+            if (*done)
+                then(std::move(**done));
+            else
+                Q_EMIT failed(done->error());
+        });
+    });
 }
 
 void JobController::write_copy(const QString& file) {

@@ -2,6 +2,7 @@
 
 #include <QObject>
 #include <QThread>
+#include <QThreadPool>
 #include <atomic>
 #include <functional>
 #include <map>
@@ -125,6 +126,15 @@ class JobController : public QObject {
     /// Reads a job on the worker's thread, in place of what it is at; what it gives goes to `then`. Where that cannot
     /// be read, or was stopped, `failed`, and the job stays as it was.
     void read(const QString& file, std::function<void(Job, std::vector<LostPart>)> then);
+    /// A body of a file of meshes.
+    struct BodyOfFile {
+        std::string name;
+        std::shared_ptr<const Mesh> mesh;  ///< welded
+        bool unitless = false;             ///< its file names no unit
+    };
+    /// Reads all bodies of files, or none: `failed` tells why. On a thread of its own, one call after the other; what
+    /// is worked out goes on.
+    void read_bodies(const QStringList& files, std::function<void(std::vector<BodyOfFile>)> then);
     /// Writes a copy of the job on the worker's thread, unless nothing has changed since it was saved.
     void write_copy(const QString& file);
     /// A copy that is there already counts as the job's own.
@@ -201,6 +211,7 @@ class JobController : public QObject {
     std::optional<Error> error_;
 
     QThread thread_;
+    QThreadPool readers_;                   // of one thread
     QObject worker_;                        // lives on thread_; carries the calls there
     std::shared_ptr<Evaluator> evaluator_;  // used on thread_ only
     std::shared_ptr<ReadyMeshes> ready_;    // used on thread_ only

@@ -345,7 +345,7 @@ QString Window::usual_hint() const {
     const Part* part = controller_.job().find_part(row->id.part);
     const QString name = part ? quoted(part->name) : QString();
     if (row->step && !row->combines())
-        return tr("The body at this row alone. B flips to what it was before; the peg switches the row off.");
+        return tr("The body at this row alone. B flips to what it was before; its switch turns the row off.");
     if (row->is_base()) return tr("%1 is the base. Drag its handles to move it, or select another row.").arg(name);
     return row->step ? tr("%1: drag its handles to move it, or type where it stands. O switches its step on and off.")
                            .arg(name)

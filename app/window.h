@@ -150,6 +150,7 @@ class Window : public QMainWindow {
     void apply_operation(Operation operation);
     void ask_for_meshes();
     void bring_in(const QStringList& meshes);
+    void add_bodies(const QStringList& meshes, std::vector<JobController::BodyOfFile> bodies);
     void tell_lost(const QString& file, const std::vector<LostPart>& lost);
     void recover(const QString& file);
     void open_job();

@@ -218,7 +218,7 @@ void Window::make_place_actions() {
     add_action("lay-flat", tr("Lay on a face"), "lay-flat", {},
                tr("Click a face of the selected part: it is rotated so that the face lies on the bed"), [this] {
                    viewport_->pick(
-                       tr("Click the face of %1 that shall lie on the bed. Esc: leave it.")
+                       tr("Click the face of %1 that is to lie on the bed. Esc: leave it.")
                            .arg(quoted(controller_.job().find_part(chosen_.part)->name)),
                        {}, [this](const Viewport::Hit& hit) {
                            if (hit.part != chosen_.part) return;
@@ -227,15 +227,15 @@ void Window::make_place_actions() {
                            });
                        });
                });
-    add_action(
-        "flush", tr("Lay against a face"), "flush", {},
-        tr("Click a face of the selected part, then one of another: the two lie against each other, or so far apart"),
-        [this] { lay_against(); });
+    add_action("flush", tr("Lay against a face"), "flush", {},
+               tr("Click a face of the selected part, then one of another part: they are put against each other, or at "
+                  "a distance"),
+               [this] { lay_against(); });
     add_action(
         "pivot", tr("Place the pivot"), "pivot", {},
         tr("Click what the selected part is rotated and scaled about: a corner, a centre, any place"), [this] {
             viewport_->pick(
-                tr("Click where the pivot shall be: corners, middles and centres are met exactly. Esc: leave it."), {},
+                tr("Click where the pivot is to be: corners, middles and centres are met exactly. Esc: leave it."), {},
                 [this](const Viewport::Hit& hit) { viewport_->set_pivot(hit.place); }, true);
         });
     add_action("pivot-middle", tr("Pivot to the middle"), "pivot-middle", {},
@@ -244,7 +244,7 @@ void Window::make_place_actions() {
     add_action(
         "stand-on", tr("Stand on a face"), "stand-on", {},
         tr("Click a face of another part: the selected one stands there, its z axis along the face's normal"), [this] {
-            viewport_->pick(tr("Click where %1 shall stand. Esc: leave it.")
+            viewport_->pick(tr("Click where %1 is to stand. Esc: leave it.")
                                 .arg(quoted(controller_.job().find_part(chosen_.part)->name)),
                             chosen_.part, [this](const Viewport::Hit& hit) {
                                 const Row* row = controller_.row(chosen_);
@@ -265,7 +265,7 @@ void Window::lay_against() {
     if (!part) return;
     const QString name = quoted(part->name);
     auto corner = [](const Viewport::Hit& hit) { return hit.mesh->corner(hit.face, 0); };
-    viewport_->pick(tr("Click the face of %1 that shall lie against another. Esc: leave it.").arg(name), {},
+    viewport_->pick(tr("Click the face of %1 that is to lie against another. Esc: leave it.").arg(name), {},
                     [this, name, corner](const Viewport::Hit& own) {
                         const Row* row = controller_.row(chosen_);
                         if (own.part != chosen_.part || !row || !own.mesh) {
@@ -279,7 +279,7 @@ void Window::lay_against() {
 }
 
 void Window::ask_what_against(const QString& name, const Vec3& place, const Vec3& normal) {
-    viewport_->pick(tr("Click the face that %1 shall lie against. Esc: leave it.").arg(name), chosen_.part,
+    viewport_->pick(tr("Click the face that %1 is to lie against. Esc: leave it.").arg(name), chosen_.part,
                     [this, name, place, normal](const Viewport::Hit& other) {
                         const Vec3 onto = apply(other.stands, other.mesh->corner(other.face, 0)), to = other.normal;
                         flush_strip_->ask(name, [this, before = controller_.job(), id = chosen_, place, normal, onto,

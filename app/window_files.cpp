@@ -59,20 +59,21 @@ void Window::tell_lost(const QString& file, const std::vector<LostPart>& lost) {
 }
 
 void Window::bring_in(const QStringList& meshes) {
-    if (meshes.isEmpty()) return;
     // All or nothing: a file that cannot be read leaves the job as it was.
+    if (meshes.isEmpty()) return;
+    hint_line_->show_hint(tr("Reading %1 …").arg(QFileInfo(meshes.front()).fileName()));
+    controller_.read_bodies(meshes, [this, meshes](std::vector<JobController::BodyOfFile> bodies) {
+        add_bodies(meshes, std::move(bodies));
+    });
+}
+
+void Window::add_bodies(const QStringList& meshes, std::vector<JobController::BodyOfFile> bodies) {
+    if (bodies.empty()) return;
     Job job = controller_.job();
     std::vector<std::string> added, unitless;
-    for (const QString& file : meshes) {
-        auto bodies = read_meshes(file.toStdString());
-        if (!bodies) {
-            fail(bodies.error());
-            return;
-        }
-        for (const NamedMesh& body : *bodies) {
-            added.push_back(add_part(job, body.name, std::make_shared<const Mesh>(welded(body.mesh))));
-            if (!names_unit(*format_of(file.toStdString()))) unitless.push_back(added.back());
-        }
+    for (JobController::BodyOfFile& body : bodies) {
+        added.push_back(add_part(job, body.name, std::move(body.mesh)));
+        if (body.unitless) unitless.push_back(added.back());
     }
     const auto unit = job.settings.import_unit;
     if (unit) read_as(job, unitless, *unit);

@@ -116,7 +116,7 @@ void Window::make_route() {
              if (const QString note = needs_part(); !note.isEmpty()) return note;
              return actions_.at("union")->isEnabled()
                         ? QString()
-                        : tr("Select the part that shall act on the body: in the view, or its row.");
+                        : tr("Select the part that is to act on the body: in the view, or its row.");
          }});
     route_->add_station({tr("Cut"), "cut", tr("Cut the body"), list({"plane"}), needs_part});
     route_->add_station({tr("Mend"), "mend", tr("Repair what is selected"),

@@ -17,7 +17,7 @@ CopiesPanel::CopiesPanel(JobController& controller, QWidget* parent) : QWidget(p
     line->addWidget(section_title(tr("COPIES")));
     kinds_ = new QComboBox;
     kinds_->setAccessibleName(tr("Copies"));
-    kinds_->setToolTip(tr("Take the part many times: in rows, round an axis, mirrored or scattered"));
+    kinds_->setToolTip(tr("Take the part many times: in rows, round an axis, mirrored, along edges or scattered"));
     kinds_->addItem(tr("none"), QString());
     for (const Kind* kind : all_copies())
         kinds_->addItem(QString::fromStdString(kind->name), QString::fromStdString(kind->word));

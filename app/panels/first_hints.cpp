@@ -17,7 +17,7 @@ const char* const hints[] = {
                       "Shapes keep their numbers: select \"roof\" and type another height. Ctrl+Z takes it back."),
     QT_TRANSLATE_NOOP(
         "hints",
-        "The peg at the right of a row switches the step off; pull STOP up to see the model as of an earlier step."),
+        "The switch at the right of a row turns the step off; pull STOP up to see the model as of an earlier step."),
     QT_TRANSLATE_NOOP(
         "hints",
         "Tools lie in the stations on top. Ctrl+K finds one by what it does: \"drill\", \"label\", \"cut in half\".")};

@@ -220,7 +220,7 @@ QVariant JobSheetModel::treatment_data(const Row& row, int role) const {
         }
         case Qt::ToolTipRole: {
             QStringList said = told_of(*row.step, controller_.done(row.step->id));
-            if (said.isEmpty()) said << tr("It changes the body above it; the peg switches it on and off.");
+            if (said.isEmpty()) said << tr("It changes the body above it; its switch turns it on and off.");
             return said.join("\n");
         }
         default: return {};
@@ -308,7 +308,7 @@ QVariant JobSheetModel::data(const QModelIndex& index, int role) const {
             }
             return step
                        ? tr("Drag it to another place, or onto a step to act on that one's part first; double-click to "
-                            "rename; the peg switches it on and off.")
+                            "rename; the switch turns it on and off.")
                        : tr("Double-click to rename.");
         default: return {};
     }

@@ -338,7 +338,7 @@ void Ledger::show_acceptance() {
     accept_one_->setText(one ? tr("Tell this again") : tr("Accept this place"));
     accept_one_->setToolTip(
         one ? tr("Counts it as a finding again")
-            : tr("It was looked at and may stay: the verdict counts it no more. Undo takes it back"));
+            : tr("It was looked at and may stay: the verdict no longer counts it. Undo takes it back"));
     accept_kind_->setText(all ? tr("Tell all %1 again").arg(places_.size()) : tr("Accept all %1").arg(places_.size()));
     accept_kind_->setToolTip(accept_one_->toolTip());
     accept_kind_->setVisible(places_.size() > 1);

@@ -77,7 +77,8 @@ MendPanel::MendPanel(JobController& controller, QWidget* parent) : QWidget(paren
     column->addWidget(verdict_);
     rebuild_ = new QPushButton(tr("Rebuild what remains"));
     rebuild_->setToolTip(
-        tr("Put the surface anew round what is left, in cells, as an edit of its own; the rest of the part stays"));
+        tr("Rebuild the surface around what is left, in cells, as an edit of its own; the rest of the part stays as it "
+           "is"));
     connect(rebuild_, &QPushButton::clicked, this, &MendPanel::rebuild_rest);
     column->addWidget(rebuild_);
     plan_ = new QWidget;

@@ -43,8 +43,8 @@ void SheetView::set_stop(std::size_t count) {
     controller_.set_stop_after(count >= all ? ~std::size_t{0} : count);
     viewport()->update();
     Q_EMIT hint(count >= all ? tr("All steps count.")
-                : count == 0 ? tr("Stop line: the base alone, before any step. Pull it down to take the steps again.")
-                             : tr("Stop line: the model as of step %1 of %2. Pull it down to take the others again.")
+                : count == 0 ? tr("Stop line: the base alone, before any step. Pull it down to have the steps back.")
+                             : tr("Stop line: the model as of step %1 of %2. Pull it down to have the others back.")
                                    .arg(count)
                                    .arg(all));
 }

@@ -42,7 +42,7 @@ SizePanel::SizePanel(JobController& controller, QWidget* parent) : QWidget(paren
     evenly_->setToolTip(tr("The other two sizes go with the one that is typed"));
     units_ = new QComboBox;
     units_->setAccessibleName(tr("The mesh's numbers are meant in"));
-    units_->setToolTip(tr("Say what the numbers of this mesh were meant in, if it came in too small or too large"));
+    units_->setToolTip(tr("Say which unit the numbers of this mesh are in, if it came in too small or too large"));
     units_->addItem(tr("numbers as read"));
     const QString names[] = {tr("mm"), tr("cm"), tr("m"), tr("inches"), tr("feet")};
     for (std::size_t k = 1; k < std::size(import_units); ++k)

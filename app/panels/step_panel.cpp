@@ -218,8 +218,7 @@ void StepPanel::make_result_box() {
     budget_ = new QLineEdit;
     budget_->setFixedWidth(78);
     budget_->setAccessibleName(tr("Memory for kept results"));
-    budget_->setToolTip(
-        tr("What was worked out is kept for the next change, up to so much; what was used least goes first"));
+    budget_->setToolTip(tr("Results are kept for the next change, up to this much memory; those used least go first"));
     memory->addWidget(kept_, 1);
     memory->addWidget(budget_);
     grid->addLayout(memory, 3, 0, 1, 2);

@@ -180,6 +180,7 @@ TEST_CASE("mendings travel in the job's file and with the part's step, and end w
     CHECK(w->ledger()->verdict().contains("Print-ready"));
     REQUIRE(write_mesh(make_box({0, 0, 0}, {20, 20, 20}), folder / "block.stl"));
     w->open_files({q(folder / "block.stl")});
+    w.settle();
     w->step_panel()->apply_operation(Operation::union_of);
     w.settle();
     CHECK(w->job_sheet()->model()->rowCount() == 3);
@@ -370,8 +371,8 @@ TEST_CASE(
     REQUIRE(write_mesh(open, folder / "cutter.ply"));
     Shown w;
     w->open_files({q(folder / "block.ply")});
-    w->unit_strip()->dismiss();
-    w->open_files({q(folder / "cutter.ply")});
+    w->open_files({q(folder / "cutter.ply")});  // one after the other, however fast they are dropped
+    w.settle();
     w->unit_strip()->dismiss();
     w->step_panel()->apply_operation(Operation::difference);
     w.settle();

@@ -71,7 +71,7 @@ TEST_CASE("laid on a face that is clicked, and stood on a face of another part; 
     Placed w;
     Viewport* v = w->viewport();
     w->action("lay-flat")->trigger();
-    CHECK(w->hint_line()->text().contains("shall lie on the bed"));
+    CHECK(w->hint_line()->text().contains("is to lie on the bed"));
     QTest::keyClick(v, Qt::Key_Escape);
     QTest::mouseClick(v, Qt::LeftButton, {}, v->pixel_of({82, 20, 17}).toPoint());
     w.settle();
@@ -307,7 +307,7 @@ TEST_CASE("a face laid against another, and so far off it as typed; then the nex
     CHECK(w->hint_line()->text().contains("face of"));
     // The peg's side that looks along -y, then the plate's top.
     QTest::mouseClick(view, Qt::LeftButton, {}, view->pixel_of({82, 20, 17}).toPoint());
-    CHECK(w->hint_line()->text().contains("shall lie against"));
+    CHECK(w->hint_line()->text().contains("is to lie against"));
     QTest::mouseClick(view, Qt::LeftButton, {}, view->pixel_of({45, 15, 12}).toPoint());
     w.settle();
     FlushStrip* strip = w->flush_strip();
