@@ -57,9 +57,15 @@ void Viewport::begin_moving() {
     if (still_ms_ > follows) rest_.start();
 }
 
+/// All that changes at once is one picture, asked for without waiting until the widget is painted.
 void Viewport::refresh() {
-    stale_ = true;
-    update();
+    if (!std::exchange(stale_, true))
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                if (stale_ && isVisible()) ask_picture();
+            },
+            Qt::QueuedConnection);
 }
 
 void Viewport::set_chosen(const RowId& row) {
