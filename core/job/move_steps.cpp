@@ -41,6 +41,14 @@ bool holds(const Step& step, std::string_view id) {
     return step.id == id || std::ranges::any_of(step.steps, [&](const auto& inner) { return holds(*inner, id); });
 }
 
+/// Of what a step and those grouped under it use, a part that is made of a list; null where none is.
+const Part* made_of_list(const Job& job, const Step& step, const std::string& list) {
+    if (step.operand && is_made_of(job, step.operand->part, list)) return job.find_part(step.operand->part);
+    for (const auto& inner : step.steps)
+        if (const Part* part = made_of_list(job, *inner, list)) return part;
+    return nullptr;
+}
+
 Result<void> fits_group(const Job& job, const Place& to, const Step& step) {
     if (!to.group.empty() && holds(step, to.group))
         return Error{ErrorCode::bad_index, "a group cannot be put into itself", ""};
@@ -76,11 +84,9 @@ Result<void> move_step(Job& job, const std::string& id, const Place& to, const T
     const Part* list = job.find_part(to.list);
     if (!found.step || !list || to.before == id || stays_alone(job, to, id)) return {};
     if (auto fits = fits_group(job, to, *found.step); !fits) return fits;
-    if (found.step->operand && is_made_of(job, found.step->operand->part, to.list))
+    if (const Part* own = made_of_list(job, *found.step, to.list))
         return Error{ErrorCode::bad_index,
-                     in_quotes(job.find_part(found.step->operand->part)->name) +
-                         " would be made of itself: it cannot stand in its own list",
-                     ""};
+                     in_quotes(own->name) + " would be made of itself: it cannot stand in its own list", ""};
     Job next = job;
     std::shared_ptr<const Step> taken;
     edit_part(next, std::string(found.part->id), [&](Part& part) { taken = take_out_of(part.steps, id); });
@@ -104,7 +110,7 @@ Result<void> move_into(Job& job, const std::string& id, const std::string& into)
         return Error{ErrorCode::bad_index, "only what acts on the body has a list that a step could be put into", ""};
     const Step* step = find_step(job, id).step;
     // What it uses is looked at before a list is made for it, which that does not use yet.
-    if (id == into || !step || (step->operand && is_made_of(job, step->operand->part, find_step(job, into).part->id)))
+    if (!step || holds(*step, into) || made_of_list(job, *step, find_step(job, into).part->id))
         return Error{ErrorCode::bad_index, "a step cannot be put into its own list", ""};
     Job next = job;
     const std::string list = own_list(next, into);

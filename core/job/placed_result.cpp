@@ -56,9 +56,10 @@ Result<void> add_settled(Combined& out, const Mesh& placed, std::span<const Face
 
 /// Whether a piece is a solid that may be settled, and does not only come out as it came in.
 Result<bool> is_sound(const SegmentResult& result, std::size_t piece, Progress& progress) {
-    if (result.combined->surface) return false;
+    const Combined& whole = *result.combined;
+    if (whole.surface || whole.piece_start[piece] == whole.piece_start[piece + 1]) return false;
     if (piece < result.settled_pieces) return true;
-    const Mesh mesh = result.combined->piece(piece);
+    const Mesh mesh = whole.piece(piece);
     const auto found = inspect(mesh, progress, usual_options(mesh));
     if (!found) return found.error();
     return found->print_ready;

@@ -193,3 +193,15 @@ TEST_CASE("the file keeps where the base stands and what is unlinked; in one of 
     older.replace(at, 10, "\"minor\": 2");
     CHECK(read(older).find_part(again.work())->bench.is_identity());
 }
+
+TEST_CASE("a result of nothing is nothing wherever the base stands, with the reason") {
+    Movable b;
+    const std::string block = add(b.job, "all of it", make_box({-5, -5, -5}, {40, 40, 40}));
+    add_combining(b.job, Operation::difference, block);
+    set_placement(b.job, b.base(), {{1, 2, 3}, {0, 30, 0}});
+    const Evaluation done = b.evaluated();
+    CHECK(done.combined->mesh.empty());
+    CHECK(done.combined->empty);
+    CHECK(!done.combined->reason.empty());
+    CHECK(done.combined->pieces() == 1);
+}

@@ -1,4 +1,5 @@
 // Edits of lists: what each changes, what it leaves where it stands, and what it refuses.
+#include "core/job/groups.h"
 #include "core/job/history.h"
 #include "core/job/job_text.h"
 #include "tests/job/jobs.h"
@@ -110,6 +111,17 @@ TEST_CASE("a list is not put into itself, nor too deep, and then nothing changes
     }
     CHECK(refused);
     CHECK(b.evaluated().first_error == std::nullopt);
+}
+
+TEST_CASE("a group is not put into the list of what it holds: that would be made of itself") {
+    Bench b;
+    const auto group = group_steps(b.job, std::vector{b.cut, b.keep});
+    REQUIRE(group);
+    const std::string before = job_text(b.job);
+    const auto moved = move_into(b.job, *group, b.keep);
+    REQUIRE(!moved);
+    CHECK(moved.error().text.find("own list") != std::string::npos);
+    CHECK(job_text(b.job) == before);
 }
 
 TEST_CASE("what a removed step used waits where it stood; a part that is removed takes its steps along") {

@@ -45,6 +45,7 @@ Job some_job(std::mt19937& random) {
     Mesh tray = make_box({-1, 1, 1}, {1, 2, 2});
     tray.faces.raw().resize(tray.faces.size() - 2);
     operands.push_back(add(job, "tray", std::move(tray)));
+    operands.push_back(add_part(job, "half", Shape{.kind = "half-space"}, {{2, 2, 3}, {0, 20, 0}}));
     for (std::size_t k = 0; k < 4; ++k)
         add_combining(job, all_operations[random() % std::size(all_operations)], operands[random() % operands.size()]);
     return job;
@@ -78,7 +79,7 @@ void edit(Job& job, std::mt19937& random) {
         return;
     }
     const std::string step = steps[chance(steps.size())].step(), other = steps[chance(steps.size())].step();
-    switch (chance(26)) {
+    switch (chance(28)) {
         case 0: edit_step(job, step, [](Step& s) { s.on = !s.on; }); break;
         case 1:
             if (find_step(job, step).step->operand) set_operation(job, step, all_operations[chance(11)]);
@@ -171,6 +172,8 @@ void edit(Job& job, std::mt19937& random) {
             (void)follow_as_of(job, part, chance(2) ? std::optional(step) : std::nullopt);
             break;
         }
+        case 25: edit_step(job, step, [](Step& s) { s.unlinked = !s.unlinked; }); break;
+        case 26: set_placement(job, rows.front().id, {{1, 0.5, 0}, {17, 31, 40}}); break;
         default:
             if (chance(6) == 0)
                 remove_part(job, any_mesh());
