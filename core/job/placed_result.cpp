@@ -36,8 +36,9 @@ Result<void> add_settled(Combined& out, const Mesh& placed, std::span<const Face
     if (!solid) return solid.error();
     solid->take_materials(given);
     for (FaceSource& s : solid->source) {
-        const bool turned = s.reversed;
-        s = source[s.face.value()];
+        // A bridge between parts that touch, or what closes a hole, is of no face.
+        const bool turned = s.reversed, of_none = s.operand != 0 || s.face.value() >= source.size();
+        s = of_none ? FaceSource{} : source[s.face.value()];
         s.reversed = s.reversed != turned;
     }
     out.largest_move = std::max(out.largest_move, solid->largest_move);

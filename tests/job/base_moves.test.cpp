@@ -1,4 +1,7 @@
 // The base is moved: what acts on it goes along, what is unlinked stays, and the result is as sound as before.
+#include <random>
+
+#include "core/io/mesh_file.h"
 #include "core/job/job_text.h"
 #include "core/job/links.h"
 #include "core/job/place_edits.h"
@@ -204,4 +207,67 @@ TEST_CASE("a result of nothing is nothing wherever the base stands, with the rea
     CHECK(done.combined->empty);
     CHECK(!done.combined->reason.empty());
     CHECK(done.combined->pieces() == 1);
+}
+
+namespace {
+
+/// Sound real bodies, cut by a ball and a turned copy of themselves, then moved and turned.
+void move_real_bodies(std::uint32_t seed, std::size_t most_faces, unsigned one_in) {
+    std::mt19937 random(seed);
+    std::uniform_real_distribution<double> unit(-1, 1);
+    int moved = 0;
+    for (const auto& file : real_meshes()) {
+        auto mesh = read_mesh(file);
+        if (!mesh || mesh->faces.size() > most_faces || random() % one_in != 0) continue;
+        const Mesh body = welded(*mesh);
+        if (!inspected(body).print_ready) continue;
+        const Box box = bounds(body);
+        Job job;
+        add(job, "body", body);
+        const std::string ball = add(job, "ball", make_icosphere(box.center(), 0.3 * box.diagonal(), 3));
+        const std::string same = add(job, "same", body);
+        edit_part(job, same, [&](Part& p) {
+            p.bench = {box.size() * (0.1 * unit(random)), {0, 0, random() % 2 ? 0 : 180 * unit(random)}};
+        });
+        const Operation operations[] = {Operation::difference, Operation::union_of, Operation::split,
+                                        Operation::intersection, Operation::inlay};
+        add_combining(job, operations[random() % 2], ball);
+        add_combining(job, operations[random() % 5], same);
+        Evaluator evaluator;
+        const Evaluation before = test::evaluated(evaluator, job);
+        set_placement(job, rows_of(job).front().id,
+                      {Vec3{unit(random), unit(random), unit(random)} * (2 * box.diagonal()),
+                       {180 * unit(random), 180 * unit(random), 180 * unit(random)}});
+        for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
+            Progress progress;
+            const auto after =
+                evaluator.evaluate(job, progress, ~std::size_t{0}, settle_options(job.settings, precision));
+            INFO(file << ", seed " << seed << ", precision " << static_cast<int>(precision));
+            REQUIRE(after);
+            CHECK(after->combined->pieces() == before.combined->pieces());
+            const double share = precision == Precision::double_precision ? 1e-9 : 1e-4;
+            CHECK(volume(*after) == Approx(volume(before)).epsilon(share).margin(1e-9 * signed_volume(body)));
+            for (std::size_t k = 0; k < after->combined->pieces(); ++k) {
+                const Mesh piece = after->combined->piece(k);
+                if (piece.empty()) continue;
+                const Inspection found = inspected(piece);
+                INFO(findings_text(found));
+                CHECK(found.print_ready);
+            }
+        }
+        ++moved;
+    }
+    CHECK((moved > 0 || real_meshes().empty()));
+}
+
+}  // namespace
+
+TEST_CASE("real bodies, cut and then moved, stay sound in both precisions, a sample") {
+    const std::uint32_t seed = std::random_device()();
+    std::printf("bodies moved: seed %u\n", seed);
+    move_real_bodies(seed, 6'000, 5);
+}
+
+TEST_CASE("real bodies, cut and then moved, stay sound in both precisions", "[.long]") {
+    for (std::uint32_t seed = 1; seed <= 8; ++seed) move_real_bodies(seed, 40'000, 2);
 }
