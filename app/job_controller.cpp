@@ -13,6 +13,7 @@
 #include "core/job/job_file.h"
 #include "core/job/links.h"
 #include "core/mesh/colouring.h"
+#include "core/mesh/measures.h"
 
 namespace anvil::app {
 namespace {
@@ -508,9 +509,11 @@ void JobController::inspect_result(quint64 run, const Job& job, const Evaluation
         if (!inspection) return;
         pieces.push_back(std::move(*inspection));
     }
-    post([this, run, value = std::make_shared<const Inspection>(joined(std::move(pieces)))] {
-        show_inspection(run, value);
-    });
+    Inspection whole = joined(std::move(pieces));
+    // As large as it is where it stands: turned, it takes another room.
+    if (const Part* work = job.find_part(job.work()); work && !work->bench.is_identity())
+        whole.measures.bounds = bounds(transformed(combined.mesh, work->bench.transform()));
+    post([this, run, value = std::make_shared<const Inspection>(std::move(whole))] { show_inspection(run, value); });
 }
 
 void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error) {

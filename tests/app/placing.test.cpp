@@ -195,6 +195,8 @@ TEST_CASE("the base moved by its bar takes its steps along, an unlinked one stay
     CHECK(w.volume() == Approx(volume).epsilon(1e-12));
     CHECK(w.row_of_part(w.peg).placement().position == Vec3{20, 20, -2});  // as told from the base
     w->choose_part(w.peg);
+    const Box room = bounds(transformed(make_box({0, 0, 2}, {60, 60, 12}), w->controller().result_stands()));
+    CHECK(norm(w->controller().inspection()->measures.bounds.size() - room.size()) < 1e-9);
     // The cutter is where it shows: a click there chooses it.
     const Transform there = w->controller().result_stands();
     w->viewport()->frame_all();
