@@ -27,7 +27,7 @@ Result<std::shared_ptr<const Mesh>> all_copies(const Kind& kind, const Values& v
                                                Progress& progress) {
     KeyMaker key("copies 2");
     key.add(kind.word).add(kind.revision).add(body.key);
-    for (int k = 0; k < 12; ++k) key.add(body.stands.matrix().data()[k]);
+    add_transform(key, body.stands);
     if (on) key.add(on->key).add(held.key);
     add_values(key, values);
     if (auto known = kept.find<Mesh>(key.key())) return known;

@@ -52,13 +52,8 @@ void carry_points(Step& step, const Transform& way) {
     for (auto& [name, value] : step.values) {
         const Field* field = kind ? kind->find_field(name) : nullptr;
         if (field && field->type == Field::Type::elements) carry_all(std::get<std::vector<Vec3>>(value));
-        if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
-            for (Anchor& anchor : *anchors) carry_all(anchor.points);
     }
-    if (!step.operand || !step.operand->copies) return;
-    for (auto& [name, value] : step.operand->copies->values)
-        if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
-            for (Anchor& anchor : *anchors) carry_all(anchor.points);
+    for_each_anchor(step, [&](Anchor& anchor) { carry_all(anchor.points); });
 }
 
 bool is_edit_by_hand(const Step& step) {

@@ -19,6 +19,17 @@ void edit_each(Steps& steps, const Edit& edit) {
         step = std::make_shared<const Step>(std::move(next));
     }
 }
+/// What a step and its copies hold on to, not those within its group.
+template <class Visit>
+void for_each_anchor(Step& step, const Visit& visit) {
+    auto look = [&](Values& values) {
+        for (auto& [name, value] : values)
+            if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
+                for (Anchor& anchor : *anchors) visit(anchor);
+    };
+    look(step.values);
+    if (step.operand && step.operand->copies) look(step.operand->copies->values);
+}
 /// Points that a step names, not those within its group.
 void carry_points(Step& step, const Transform& way);
 

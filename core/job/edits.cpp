@@ -89,17 +89,11 @@ void give_use(Job& job, std::string work) {
 void scale(Step& step, double factor) {
     carry_points(step, scaling(factor));
     const Kind* kind = find_kind(step.kind);
-    auto scale_anchors = [&](Value& value) {
-        if (auto* anchors = std::get_if<std::vector<Anchor>>(&value))
-            for (Anchor& anchor : *anchors) {
-                anchor.size *= anchor.kind == ElementKind::faces ? factor * factor : factor;
-                anchor.apart *= factor;
-            }
-    };
-    if (step.operand && step.operand->copies)
-        for (auto& [name, value] : step.operand->copies->values) scale_anchors(value);
+    for_each_anchor(step, [&](Anchor& anchor) {
+        anchor.size *= anchor.kind == ElementKind::faces ? factor * factor : factor;
+        anchor.apart *= factor;
+    });
     for (auto& [name, value] : step.values) {
-        scale_anchors(value);
         const Field* field = kind ? kind->find_field(name) : nullptr;
         // What was set for a selection goes with that.
         if (field && field->type == Field::Type::length && kind->wants_selection()) std::get<double>(value) *= factor;
@@ -147,17 +141,19 @@ void edit_use(Job& job, const RowId& row, const std::function<void(Use&)>& edit)
 
 namespace {
 
+/// Where the outer one stands of two that are together there, the inner one as it is.
+Placement outer_of(const Placement& both, const Placement& inner) {
+    if (inner.is_identity()) return both;
+    // Moved only: no angle is a rounding error.
+    if (both.angles == inner.angles) return {both.position - inner.position, {}};
+    return placement_from(both.transform() * Transform(inner.transform().inverse()));
+}
+
 /// The list of the part in work stands so that its base does there: what is in it goes along, but for what is unlinked.
 void move_work(Job& job, const Row& base, const Placement& placement) {
     const Placement before = base.list->bench;
     const auto* use = std::get_if<Use>(&base.list->source);
-    const Placement own = use ? innermost(job, *use).placement : Placement();
-    Placement bench = placement;
-    if (!own.is_identity()) {
-        bench = placement_from(placement.transform() * Transform(own.transform().inverse()));
-        // Moved only: no angle is a rounding error.
-        if (placement.angles == own.angles) bench = {placement.position - own.position, {}};
-    }
+    const Placement bench = use ? outer_of(placement, innermost(job, *use).placement) : placement;
     const Transform back = Transform(bench.transform().inverse()) * before.transform();
     const std::function<void(Step&)> stay = [&](Step& step) {
         if (step.unlinked && step.operand)
@@ -180,23 +176,16 @@ void set_placement(Job& job, const RowId& id, const Placement& placement) {
         move_work(job, *row, placement);
         return;
     }
-    if (!row->step && row->idle) {
+    if (!row->step) {
         edit_part(job, id.way.front(), [&](Part& part) { part.bench = placement; });
         return;
     }
-    if (!row->step) return;
     const Use* outer = row->step->operand ? &*row->step->operand : nullptr;
     // A list that was made for the part goes with it, and so does what is in that.
     Placement own = placement;
     if (outer && outer != row->use) {
         const Part* list = job.find_part(outer->part);
-        const Placement inner = innermost(job, std::get<Use>(list->source)).placement;
-        if (placement == inner)
-            own = {};
-        else if (!inner.is_identity())
-            own = placement_from(placement.transform() * Transform(inner.transform().inverse()));
-        // Moved only: no angle is a rounding error.
-        if (placement.angles == inner.angles) own = {placement.position - inner.position, {}};
+        own = outer_of(placement, innermost(job, std::get<Use>(list->source)).placement);
     }
     edit_step(job, row->step->id, [&](Step& step) {
         if (step.operand) step.operand->placement = own;

@@ -89,7 +89,7 @@ class ListEvaluator::Run {
         const Transform stands = work.bench.transform();
         KeyMaker key("placed 1");
         key.add(out_.result.key).add(settle_.precision).add(settle_.contact).add(settle_.merge_flush);
-        for (int k = 0; k < 12; ++k) key.add(stands.matrix().data()[k]);
+        add_transform(key, stands);
         if (auto known = of_.kept_.find<Combined>(key.key())) {
             out_.placed = known;
             return {};
@@ -334,10 +334,11 @@ class ListEvaluator::Run {
         if (!endless) return {};
         if (single.mesh != out_.given[single.part]) return endless_body();
         if (auto trouble = endless_trouble(kind.operation)) return *trouble;
-        Box meets = bounds(transformed(*to.body.mesh, to.body.stands));
+        auto box_of = [](const Body& body) { return placed(bounds(*body.mesh), body.stands); };
+        Box meets = box_of(to.body);
         for (const CombineRow& row : to.tail)
-            if (row.operand.mesh && !endless_shape(job_, row.operand.part)) meets.add(bounds(row.operand.placed()));
-        meets.add(bounds(operand.placed()));
+            if (row.operand.mesh && !endless_shape(job_, row.operand.part)) meets.add(box_of(row.operand));
+        meets.add(box_of(operand));
         operand = single;
         let_reach(operand, *endless, meets, of_.kept_);
         return copies ? copy(*copies, *step.operand, &to, step.id, operand) : Result<void>();

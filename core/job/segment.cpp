@@ -10,6 +10,7 @@
 #include "core/combine/diagnose.h"
 #include "core/combine/proven_faces.h"
 #include "core/combine/volume.h"
+#include "core/job/value_key.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
@@ -88,9 +89,7 @@ class RowTeller {
 ContentKey placed_key(const Body& body) {
     KeyMaker key("placed body 1");
     key.add(body.key);
-    for (int row = 0; row < 3; ++row)
-        for (int column = 0; column < 4; ++column) key.add(body.stands.matrix()(row, column));
-    return key.key();
+    return add_transform(key, body.stands).key();
 }
 
 /// Where nothing is combined the body is the result as it is, sound or not.
@@ -195,9 +194,7 @@ SegmentEvaluator::Operands SegmentEvaluator::operands_of(const Body& body, std::
     auto wanted = [&](const Body& of, Taken taken) {
         KeyMaker key("operand 1");
         key.add(of.key).add(taken);
-        for (int row = 0; row < 3; ++row)
-            for (int column = 0; column < 4; ++column) key.add(of.stands.matrix()(row, column));
-        return Wanted{of, taken, key.key(), {}};
+        return Wanted{of, taken, add_transform(key, of.stands).key(), {}};
     };
     auto usual = [](const Body& of) { return of.closes_sheets ? Taken::closed : Taken::repaired; };
     out.list.push_back(wanted(body, starts_as_surface(engine_steps(rows)) ? Taken::as_surface : usual(body)));

@@ -20,4 +20,10 @@ KeyMaker& add_values(KeyMaker& key, const Values& values) {
     return key;
 }
 
+KeyMaker& add_transform(KeyMaker& key, const Transform& stands) {
+    for (int row = 0; row < 3; ++row)
+        for (int column = 0; column < 4; ++column) key.add(stands.matrix()(row, column));
+    return key;
+}
+
 }  // namespace anvil

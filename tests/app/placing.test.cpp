@@ -266,12 +266,7 @@ TEST_CASE(
     "about a pivot that is put on a corner: rotated by the arc and by typed angles, scaled; and back to the middle") {
     Placed w;
     Viewport* view = w->viewport();
-    Camera c = view->camera();
-    c.turn = -35;
-    c.tilt = 55;
-    view->set_camera(c);
-    view->frame_all();
-    w.settle();
+    w.look(-35, 55);
     const Vec3 corner{84, 20, 27};  // of the peg, on top
     w->action("pivot")->trigger();
     QTest::mouseClick(view, Qt::LeftButton, {}, view->pixel_of(corner).toPoint() + QPoint(-2, 2));
@@ -299,12 +294,7 @@ TEST_CASE(
 TEST_CASE("a face laid against another, and so far off it as typed; then the next part asks for nothing") {
     Placed w;
     Viewport* view = w->viewport();
-    Camera c = view->camera();
-    c.turn = -35;
-    c.tilt = 30;
-    view->set_camera(c);
-    view->frame_all();
-    w.settle();
+    w.look(-35, 30);
     w->action("flush")->trigger();
     CHECK(w->hint_line()->text().contains("face of"));
     // The peg's side that looks along -y, then the plate's top.
@@ -334,12 +324,7 @@ TEST_CASE("a face laid against another, and so far off it as typed; then the nex
 TEST_CASE("with Ctrl a bar snaps a face into the plane of another part's face, and says of which") {
     Placed w;
     Viewport* view = w->viewport();
-    Camera c = view->camera();
-    c.turn = -35;
-    c.tilt = 20;
-    view->set_camera(c);
-    view->frame_all();
-    w.settle();
+    w.look(-35, 20);
     const QPointF middle = view->pixel_of(view->chosen_middle());
     const QPointF up = (view->pixel_of(view->chosen_middle() + Vec3{0, 0, 10}) - middle) / 10;  // pixels for 1 mm
     const QPoint from = (middle + up * (60 / std::hypot(up.x(), up.y()))).toPoint();

@@ -321,12 +321,7 @@ TEST_CASE("copies along edges: a click takes the whole rim, the copies stand rou
     auto* select = w->step_panel()->copies()->editor("edges")->findChild<QPushButton*>();
     REQUIRE(select);
     Viewport* view = w->viewport();
-    Camera c = view->camera();
-    c.turn = 0;
-    c.tilt = 60;
-    view->set_camera(c);
-    view->frame_all();
-    w.settle();
+    w.look(0, 60);
     QTest::mouseClick(select, Qt::LeftButton);
     w.settle();
     REQUIRE(w->hand_strip()->isVisible());

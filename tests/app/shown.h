@@ -113,6 +113,15 @@ struct Shown {
         QTest::mouseRelease(v, button, {}, to);
         settle();
     }
+    /// From there, at everything.
+    void look(double turn, double tilt) {
+        Camera c = window.viewport()->camera();
+        c.turn = turn;
+        c.tilt = tilt;
+        window.viewport()->set_camera(c);
+        window.viewport()->frame_all();
+        settle();
+    }
     void key(Qt::Key k) {
         window.viewport()->setFocus();
         QTest::keyClick(window.viewport(), k);
