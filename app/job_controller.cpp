@@ -107,6 +107,7 @@ std::vector<std::string> parts_to_inspect(const Job& job, const Result<Evaluatio
 JobController::JobController(QObject* parent)
     : QObject(parent), evaluator_(std::make_shared<Evaluator>()), ready_(std::make_shared<ReadyMeshes>()) {
     readers_.setMaxThreadCount(1);
+    aside_.setMaxThreadCount(1);
     worker_.moveToThread(&thread_);
     thread_.start();
     set_budget(saved_budget());
@@ -117,6 +118,7 @@ JobController::~JobController() {
     thread_.quit();
     thread_.wait();
     readers_.waitForDone();
+    aside_.waitForDone();
 }
 
 void JobController::change(Job next, const QString& name, const QString& merge) {
@@ -312,28 +314,40 @@ void JobController::finished_reading(quint64 run, Result<Job> job, std::vector<L
     if (!job && !job.error().is_cancel()) Q_EMIT failed(job.error());
 }
 
-void JobController::read_bodies(const QStringList& files, std::function<void(std::vector<BodyOfFile>)> then) {
-    using Bodies = std::vector<BodyOfFile>;
+void JobController::run_on(QThreadPool& pool, std::function<Result<void>()> work, std::function<void(bool)> then) {
     ++unanswered_;
-    readers_.start([this, files, then = std::move(then)] {
-        auto done = std::make_shared<Result<Bodies>>(with_memory_checked([&]() -> Result<Bodies> {
-            Bodies out;
-            for (const QString& file : files) {
-                auto bodies = read_meshes(file.toStdString());
-                if (!bodies) return bodies.error();
-                const bool unitless = !names_unit(*format_of(file.toStdString()));
-                for (const NamedMesh& body : *bodies)
-                    out.push_back({body.name, std::make_shared<const Mesh>(welded(body.mesh)), unitless});
-            }
-            return out;
-        }));
+    pool.start([this, work = std::move(work), then = std::move(then)] {
+        const auto done = with_memory_checked(work);
         post([this, then, done] {
             --unanswered_;
-            if (*done)
-                then(std::move(**done));
-            else
-                Q_EMIT failed(done->error());
+            if (!done) Q_EMIT failed(done.error());
+            then(done.ok());
         });
+    });
+}
+
+void JobController::aside(std::function<void()> work, std::function<void(bool)> then) {
+    auto all = [work = std::move(work)]() -> Result<void> {
+        work();
+        return {};
+    };
+    run_on(aside_, std::move(all), std::move(then));
+}
+
+void JobController::read_bodies(const QStringList& files, std::function<void(std::vector<BodyOfFile>)> then) {
+    auto out = std::make_shared<std::vector<BodyOfFile>>();
+    auto read = [files, out]() -> Result<void> {
+        for (const QString& file : files) {
+            auto bodies = read_meshes(file.toStdString());
+            if (!bodies) return bodies.error();
+            const bool unitless = !names_unit(*format_of(file.toStdString()));
+            for (const NamedMesh& body : *bodies)
+                out->push_back({body.name, std::make_shared<const Mesh>(welded(body.mesh)), unitless});
+        }
+        return {};
+    };
+    run_on(readers_, std::move(read), [out, then = std::move(then)](bool done) {
+        if (done) then(std::move(*out));
     });
 }
 

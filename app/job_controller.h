@@ -114,6 +114,10 @@ class JobController : public QObject {
     bool is_busy() const { return busy_; }
     Progress* progress() const { return progress_.get(); }
 
+    /// Does what goes by no job on a thread of its own, one after the other, whatever the worker is at; then `then` on
+    /// this one, whether it was done: where memory ran out it was not, which is told.
+    void aside(std::function<void()> work, std::function<void(bool)> then);
+
     /// Does the work of a question on the worker's thread, behind what it is at, and then `then` on this one. A
     /// question about the same that is not answered yet is dropped for it, and so are all by `stop`: `dropped` then.
     void ask(const QString& about, std::function<void(Progress&)> work, std::function<void()> then,
@@ -211,7 +215,8 @@ class JobController : public QObject {
     std::optional<Error> error_;
 
     QThread thread_;
-    QThreadPool readers_;                   // of one thread
+    QThreadPool readers_, aside_;  // of one thread each
+    void run_on(QThreadPool& pool, std::function<Result<void>()> work, std::function<void(bool)> then);
     QObject worker_;                        // lives on thread_; carries the calls there
     std::shared_ptr<Evaluator> evaluator_;  // used on thread_ only
     std::shared_ptr<ReadyMeshes> ready_;    // used on thread_ only

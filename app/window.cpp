@@ -114,7 +114,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(hand_, &HandMode::changed, this, &Window::show_hand);
     connect(hand_strip_, &HandStrip::findings_wanted, this, [this] {
         if (const auto kind = ledger_->chosen_kind(); kind && ledger_->inspection())
-            hand_->choose_findings(*ledger_->inspection(), *kind);
+            hand_->choose_findings(ledger_->inspection(), *kind);
         else
             hint_line_->show_hint(tr("Select a line of the ledger first."));
     });

@@ -394,13 +394,9 @@ void StepPanel::commit(int index) {
         reload();
         return;
     }
-    const Placement before = placement;
     value = *parsed;
-    if (const auto about = index >= 3 && pivot ? pivot() : std::nullopt) {
-        const Vec3 there = apply(Transform(at->frame.inverse()), *about);
-        const Vec3 own = apply(Transform(before.transform().inverse()), there);
-        placement.position = placement.position + there - apply(placement.transform(), own);
-    }
+    if (const auto about = index >= 3 && pivot ? pivot() : std::nullopt)
+        placement = with_angles(at->placement(), placement.angles, apply(Transform(at->frame.inverse()), *about));
     const QString name = QString::fromStdString(part()->name);
     Job job = controller_.job();
     set_placement(job, row_, placement);

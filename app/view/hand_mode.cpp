@@ -44,8 +44,7 @@ void HandMode::start(const std::string& list, const Transform& stands) {
     stands_ = stands;
     takes_lines_ = false;
     chosen_for_.clear();
-    of_ = nullptr;
-    selection_ = {selection_.kind, {}};
+    begin(kind());
     take_mesh();
     Q_EMIT changed();
 }
@@ -66,16 +65,13 @@ void HandMode::choose_anew(const Row& row) {
     list_ = row.list->id;
     stands_ = row.stands;
     chosen_for_ = row.step->id;
-    of_ = nullptr;
-    mesh_ = {};
-    picker_ = nullptr;
-    NamedElements now;
-    now.selection.kind = field.of;
+    begin(field.of);
     if (const auto at = row.step->values.find(field.name);
-        field.type == Field::Type::elements && at != row.step->values.end() && !field.as_box)
-        now = elements_at(field.of, std::get<std::vector<Vec3>>(at->second));
-    mesh_ = std::move(now.mesh);  // from which it is carried over
-    selection_ = std::move(now.selection);
+        field.type == Field::Type::elements && at != row.step->values.end() && !field.as_box) {
+        auto [mesh, selection] = elements_at(field.of, std::get<std::vector<Vec3>>(at->second));
+        now_.ground->mesh = std::move(mesh);  // from which it is carried over
+        now_.selection = std::move(selection);
+    }
     take_mesh();
     Q_EMIT changed();
     if (takes_lines_) Q_EMIT said(tr("Click near an edge: all that go on from it are selected. Then press Use these."));
@@ -86,6 +82,9 @@ const Step* HandMode::step_chosen_for() const {
 }
 
 void HandMode::take() {
+    in_turn([this] { take_selection(); });
+}
+void HandMode::take_selection() {
     const Step* step = step_chosen_for();
     if (!step) return;
     const Target target = target_of(*step);
@@ -94,7 +93,7 @@ void HandMode::take() {
         take_held(*step, target);
         return;
     }
-    std::vector<Vec3> points = value_of_selection(mesh_, selection_, *target.field);
+    std::vector<Vec3> points = value_of_selection(mesh(), selection(), *target.field);
     if (points.empty())
         Q_EMIT said(tr("Select something that the tool can be used on."));
     else
@@ -104,7 +103,7 @@ void HandMode::take() {
 /// What is held is told by what made it, which is worked out where the body was.
 void HandMode::take_held(const Step& step, const Target& target) {
     const RowOutcome* done = controller_.done(step.id);
-    Selection chosen = converted(mesh_, selection_, target.field->of);
+    Selection chosen = converted(mesh(), selection(), target.field->of);
     if (chosen.empty() || !done || !done->lineage) {
         Q_EMIT said(tr("Select something that it can hold on to."));
         return;
@@ -112,8 +111,8 @@ void HandMode::take_held(const Step& step, const Target& target) {
     auto anchors = std::make_shared<std::vector<Anchor>>();
     controller_.ask(
         "holding on",
-        [anchors, mesh = mesh_, chosen = std::move(chosen), lineage = done->lineage](Progress&) {
-            *anchors = anchors_of(chosen, mesh, *tags_of(*lineage));
+        [anchors, ground = now_.ground, chosen = std::move(chosen), lineage = done->lineage](Progress&) {
+            *anchors = anchors_of(chosen, ground->mesh, *tags_of(*lineage));
         },
         [this, anchors, target, id = step.id] {
             if (chosen_for_ == id) set_value(id, target, std::move(*anchors));
@@ -136,10 +135,18 @@ void HandMode::stop() {
     if (!is_on()) return;
     list_.clear();
     chosen_for_.clear();
+    begin(kind());
+    Q_EMIT changed();
+}
+
+void HandMode::begin(ElementKind kind) {
+    ++begun_;
+    waiting_.clear();
+    at_work_ = false;
     of_ = nullptr;
-    mesh_ = {};
     picker_ = nullptr;
-    set({selection_.kind, {}});
+    now_ = {};
+    now_.selection.kind = kind;
 }
 
 void HandMode::take_mesh() {
@@ -170,28 +177,79 @@ void HandMode::take_mesh() {
 
 /// What is chosen goes over, by where it is.
 void HandMode::go_over_to(const std::shared_ptr<const Mesh>& body, const std::shared_ptr<const Picker>& picker) {
-    Mesh mesh = welded(*body);
-    Selection kept = carried_over(selection_, mesh_, mesh);
     of_ = body;
     picker_ = picker;
-    mesh_ = std::move(mesh);
-    set(std::move(kept));
+    change([body](Now& now) {
+        auto ground = std::make_shared<Ground>(Ground{welded(*body)});
+        now.selection = carried_over(now.selection, now.ground->mesh, ground->mesh);
+        now.ground = std::move(ground);
+    });
 }
 
-void HandMode::set(Selection selection) {
-    selection_ = std::move(selection);
-    display_ = display_of(mesh_, selection_);
-    Q_EMIT changed();
+const Selection& HandMode::Ground::its_creases() {
+    if (!creases) creases = creases_of(mesh, usual_crease);
+    return *creases;
+}
+
+void HandMode::change(Change how) {
+    waiting_.push_back({.change = std::move(how)});
+    do_waiting();
+}
+void HandMode::select_by(std::function<Selection(const Mesh&, const Selection&)> how) {
+    change([how = std::move(how)](Now& now) { now.selection = how(now.ground->mesh, now.selection); });
+}
+void HandMode::in_turn(std::function<void()> action) {
+    waiting_.push_back({.action = std::move(action)});
+    do_waiting();
+}
+
+void HandMode::do_waiting() {
+    constexpr std::size_t large = 20'000;  // faces
+    while (!at_work_ && !waiting_.empty()) {
+        if (const auto action = std::move(waiting_.front().action)) {
+            waiting_.pop_front();
+            action();
+            continue;
+        }
+        // All that wait, at once: only the last is drawn.
+        std::vector<Change> changes;
+        for (; !waiting_.empty() && waiting_.front().change; waiting_.pop_front())
+            changes.push_back(std::move(waiting_.front().change));
+        auto made = std::make_shared<Now>(now_);
+        auto work = [made, changes = std::move(changes)] {
+            for (const Change& change : changes) change(*made);
+            made->display = display_of(made->ground->mesh, made->selection);
+        };
+        auto then = [this, begun = begun_](Now* taken) {
+            if (begun != begun_) return;
+            at_work_ = false;
+            if (!taken) return;
+            now_ = std::move(*taken);
+            Q_EMIT changed();
+        };
+        at_work_ = true;
+        if (!of_ || of_->faces.size() <= large) {
+            work();
+            then(made.get());
+            continue;
+        }
+        controller_.aside(std::move(work), [this, then, made](bool done) {
+            then(done ? made.get() : nullptr);
+            do_waiting();
+        });
+    }
 }
 
 std::vector<Vec3> HandMode::chosen_points() const {
     std::vector<Vec3> out;
-    if (selection_.kind == ElementKind::points)
-        for (const Element& e : selection_.elements) out.push_back(mesh_.points[e[0]]);
+    if (kind() == ElementKind::points)
+        for (const Element& e : selection().elements) out.push_back(mesh().points[e[0]]);
     return out;
 }
 
-void HandMode::set_kind(ElementKind kind) { set(converted(mesh_, selection_, kind)); }
+void HandMode::set_kind(ElementKind kind) {
+    select_by([kind](const Mesh& mesh, const Selection& now) { return converted(mesh, now, kind); });
+}
 void HandMode::set_gesture(Gesture gesture) {
     gesture_ = gesture;
     Q_EMIT changed();
@@ -201,48 +259,74 @@ void HandMode::set_visible_only(bool on) {
     Q_EMIT changed();
 }
 
+void HandMode::choose_by(std::function<std::vector<Element>(Ground&, ElementKind)> which, How how) {
+    change([which = std::move(which), how](Now& now) {
+        const std::vector<Element> elements = which(*now.ground, now.selection.kind);
+        if (how == How::replace) now.selection.elements.clear();
+        if (how == How::take)
+            now.selection.take(elements);
+        else
+            now.selection.add(elements);
+    });
+}
 void HandMode::choose(std::span<const Element> elements, How how) {
-    Selection next = how == How::replace ? Selection{selection_.kind, {}} : selection_;
-    if (how == How::take)
-        next.take(elements);
-    else
-        next.add(elements);
-    if (!(next == selection_)) set(std::move(next));
+    choose_by(
+        [chosen = std::vector<Element>(elements.begin(), elements.end())](Ground&, ElementKind) { return chosen; },
+        how);
 }
 void HandMode::choose_at(FaceId face, const Vec3& at, How how) {
-    if (face.value() >= mesh_.faces.size()) return;
-    const Selection creases = takes_lines() ? creases_of(mesh_, usual_crease) : Selection();
-    if (!creases.empty()) {
-        choose(along_creases({ElementKind::edges, {nearest_edge(mesh_, creases, at)}}, creases).elements, how);
-        return;
-    }
-    const Element e = nearest_element(mesh_, selection_.kind, face, at);
-    choose(std::span(&e, 1), how);
+    choose_by(
+        [face, at, lines = takes_lines_](Ground& on, ElementKind kind) -> std::vector<Element> {
+            if (face.value() >= on.mesh.faces.size()) return {};
+            if (!lines || kind != ElementKind::edges || on.its_creases().empty())
+                return {nearest_element(on.mesh, kind, face, at)};
+            const Selection& creases = on.its_creases();
+            return along_creases({ElementKind::edges, {nearest_edge(on.mesh, creases, at)}}, creases).elements;
+        },
+        how);
 }
 void HandMode::choose_in(const ViewMap& view, std::span<const Point2> outline, How how) {
-    if (picker_) choose(elements_in(mesh_, selection_.kind, view, outline, visible_only_, *picker_), how);
+    if (!picker_) return;
+    choose_by(
+        [view, line = std::vector<Point2>(outline.begin(), outline.end()), visible = visible_only_, picker = picker_](
+            Ground& on, ElementKind kind) { return elements_in(on.mesh, kind, view, line, visible, *picker); },
+        how);
 }
-void HandMode::choose_findings(const Inspection& inspection, FindingKind finding) {
+void HandMode::choose_findings(const std::shared_ptr<const Inspection>& inspection, FindingKind finding) {
     // Inspected as it is here, it has the same points in the same order.
-    if (inspection.mesh.points.size() == mesh_.points.size()) set(selection_of(inspection, finding, selection_.kind));
+    select_by([inspection, finding](const Mesh& mesh, const Selection& now) {
+        return inspection->mesh.points.size() == mesh.points.size() ? selection_of(*inspection, finding, now.kind)
+                                                                    : now;
+    });
 }
-void HandMode::connected() { set(anvil::connected(mesh_, selection_)); }
-void HandMode::region() { set(within_creases(mesh_, selection_, usual_crease)); }
+void HandMode::connected() { select_by(anvil::connected); }
+void HandMode::region() {
+    select_by([](const Mesh& mesh, const Selection& now) { return within_creases(mesh, now, usual_crease); });
+}
 void HandMode::chain() {
-    set(along_creases(converted(mesh_, selection_, ElementKind::edges), creases_of(mesh_, usual_crease)));
+    change([](Now& now) {
+        now.selection =
+            along_creases(converted(now.ground->mesh, now.selection, ElementKind::edges), now.ground->its_creases());
+    });
 }
-void HandMode::grow() { set(grown(mesh_, selection_)); }
-void HandMode::shrink() { set(shrunk(mesh_, selection_)); }
-void HandMode::invert() { set(inverted(mesh_, selection_)); }
-void HandMode::none() { set({selection_.kind, {}}); }
+void HandMode::grow() { select_by(grown); }
+void HandMode::shrink() { select_by(shrunk); }
+void HandMode::invert() { select_by(inverted); }
+void HandMode::none() {
+    select_by([](const Mesh&, const Selection& now) { return Selection{now.kind, {}}; });
+}
 
 void HandMode::use(HandTool tool) {
-    if (!is_on() || selection_.empty() || !chosen_for_.empty()) return;
+    in_turn([this, tool] { use_selection(tool); });
+}
+
+void HandMode::use_selection(HandTool tool) {
+    if (!is_on() || selection().empty() || !chosen_for_.empty()) return;
     Job job = controller_.job();
     if (!job.find_part(list_)) return;
     const Field& field = *find_kind(word(tool))->elements_field();
     const HandEdit edit{.tool = tool,
-                        .points = value_of_selection(mesh_, selection_, field),
+                        .points = value_of_selection(mesh(), selection(), field),
                         .fill = fill_,
                         .cell = tool == HandTool::rebuild_region ? cell_ : 0};
     if (edit.points.empty()) {

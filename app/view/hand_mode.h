@@ -1,6 +1,7 @@
 #pragma once
 
 #include <QObject>
+#include <deque>
 
 #include "app/job_controller.h"
 #include "core/spatial/outline_pick.h"
@@ -28,7 +29,7 @@ class HandMode : public QObject {
     /// The step that it is done for; empty while tools are used.
     const std::string& chosen_for() const { return chosen_for_; }
     /// Whether a click takes all edges that go on along creases from the nearest one.
-    bool takes_lines() const { return takes_lines_ && selection_.kind == ElementKind::edges; }
+    bool takes_lines() const { return takes_lines_ && kind() == ElementKind::edges; }
     /// Takes what is chosen for that step, and ends.
     void take();
     void stop();
@@ -41,10 +42,10 @@ class HandMode : public QObject {
     /// Null while it is not there.
     const Picker* picker() const { return picker_.get(); }
     /// The body, welded.
-    const Mesh& mesh() const { return mesh_; }
+    const Mesh& mesh() const { return now_.ground->mesh; }
 
-    const Selection& selection() const { return selection_; }
-    ElementKind kind() const { return selection_.kind; }
+    const Selection& selection() const { return now_.selection; }
+    ElementKind kind() const { return now_.selection.kind; }
     /// What is chosen goes over into elements of the other kind.
     void set_kind(ElementKind kind);
     Gesture gesture() const { return gesture_; }
@@ -65,7 +66,7 @@ class HandMode : public QObject {
     /// The element that is nearest to where a face was hit.
     void choose_at(FaceId face, const Vec3& at, How how);
     void choose_in(const ViewMap& view, std::span<const Point2> outline, How how);
-    void choose_findings(const Inspection& inspection, FindingKind finding);
+    void choose_findings(const std::shared_ptr<const Inspection>& inspection, FindingKind finding);
     void connected();
     void region();
     void chain();
@@ -78,7 +79,7 @@ class HandMode : public QObject {
     void use(HandTool tool);
 
     /// What is chosen, to draw; points one by one.
-    std::shared_ptr<const DisplayMesh> display() const { return display_; }
+    std::shared_ptr<const DisplayMesh> display() const { return now_.display; }
     std::vector<Vec3> chosen_points() const;
 
   Q_SIGNALS:
@@ -86,8 +87,29 @@ class HandMode : public QObject {
     void said(const QString& text);
 
   private:
+    /// The body, welded, and its creases once they are asked for.
+    struct Ground {
+        Mesh mesh;
+        std::optional<Selection> creases{};
+        const Selection& its_creases();
+    };
+    struct Now {
+        std::shared_ptr<Ground> ground = std::make_shared<Ground>();
+        Selection selection{};
+        std::shared_ptr<const DisplayMesh> display{};
+    };
+    using Change = std::function<void(Now&)>;
+
     void take_mesh();
     void go_over_to(const std::shared_ptr<const Mesh>& body, const std::shared_ptr<const Picker>& picker);
+    void change(Change how);
+    /// The same for the selection alone.
+    void choose_by(std::function<std::vector<Element>(Ground&, ElementKind)> which, How how);
+    void select_by(std::function<Selection(const Mesh&, const Selection&)> how);
+    /// Behind all changes that are waiting.
+    void in_turn(std::function<void()> action);
+    void do_waiting();
+    void begin(ElementKind kind);
     const Step* step_chosen_for() const;
     /// What is chosen for that step is a value of this; nothing where it is gone.
     struct Target {
@@ -96,9 +118,10 @@ class HandMode : public QObject {
         bool of_copies = false;
     };
     static Target target_of(const Step& step);
+    void take_selection();
     void take_held(const Step& step, const Target& target);
+    void use_selection(HandTool tool);
     void set_value(const std::string& step, const Target& target, Value value);
-    void set(Selection selection);
     JobController& controller_;
     std::string list_;
     Transform stands_ = Transform::Identity();
@@ -106,14 +129,20 @@ class HandMode : public QObject {
     std::string edit_;        // id of the step that the last use is
     std::shared_ptr<const Mesh> of_;
     std::shared_ptr<const Picker> picker_;
-    Mesh mesh_;
-    Selection selection_;
+    Now now_;
+    /// Done one after the other; of a large body on another thread.
+    struct Waiting {
+        Change change{};
+        std::function<void()> action{};
+    };
+    std::deque<Waiting> waiting_;
+    bool at_work_ = false;
+    int begun_ = 0;  // how often the body was chosen anew: what was under way for the one before is dropped
     Gesture gesture_ = Gesture::click;
     bool visible_only_ = true, waits_ = false;
     bool takes_lines_ = false;  // a click takes all edges that go on from the one under it
     FillStyle fill_ = FillStyle::smallest;
     double cell_ = 0;
-    std::shared_ptr<const DisplayMesh> display_;
 };
 
 }  // namespace anvil::app

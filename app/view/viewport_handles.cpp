@@ -25,9 +25,10 @@ double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b)
     return std::hypot(d.x(), d.y());
 }
 
-/// Whole hundredths, tenths or millimetres, as finely as the screen shows them.
+/// Hundredths, tenths or whole millimetres, as finely as the screen shows them.
+double step_shown(double mm_per_pixel) { return mm_per_pixel < 0.05 ? 0.01 : mm_per_pixel < 0.5 ? 0.1 : 1; }
 double rounded(double mm, double mm_per_pixel) {
-    const double step = mm_per_pixel < 0.05 ? 0.01 : mm_per_pixel < 0.5 ? 0.1 : 1;
+    const double step = step_shown(mm_per_pixel);
     return std::round(mm / step) * step;
 }
 
@@ -223,20 +224,9 @@ void Viewport::drag_scale(const QPointF& at) {
     if (!row || start_box_.empty()) return;
     const Transform stands = start_->frame * start_->placement().transform();
     const Vec3 about = has_pivot() ? pivots_.at(chosen_.part) : start_box_.center();
-    const bool all = held_.axis == 3;
-    const double size = all ? start_box_.diagonal() : start_box_.size()[held_.axis];
     const double lever = dot(held_.at - apply(stands, about), held_.along);
-    const double least = 0.05 * size;
-    const double factor = 1 + travel_along(held_.along, at) / (std::fabs(lever) < least ? size : lever);
-    const int shown = all ? longest_axis(start_box_.size()) : held_.axis;
-    const double mm = camera_.mm_per_pixel(grabbed_, this->size());
-    const double wanted = rounded(start_box_.size()[shown] * std::clamp(factor, 0.01, 100.0), mm);
-    const double taken = std::max(wanted, 0.01) / start_box_.size()[shown];
-    Vec3 factors{1, 1, 1};
-    if (all)
-        factors = {taken, taken, taken};
-    else
-        factors[held_.axis] = taken;
+    const Vec3 factors = dragged_scale(start_box_, held_.axis, lever, travel_along(held_.along, at),
+                                       step_shown(camera_.mm_per_pixel(grabbed_, size())));
     Job job = start_job_;
     const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
     scale_part(job, chosen_.part, factors, about);

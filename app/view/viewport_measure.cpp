@@ -184,52 +184,30 @@ void Viewport::draw_measurements(QPainter& painter) const {
 double Viewport::snapped_travel(double freely) {
     snapped_to_.clear();
     const Row* row = movable();
-    const auto outcome = controller_.outcome();
-    if (!row || !outcome) return freely;
-    struct Side {
-        FlatSide side;
-        std::string part;
-    };
-    auto sides_of = [&](const std::shared_ptr<const Mesh>& mesh, const Transform& stands, const std::string& part,
-                        std::vector<Side>& out) {
-        const auto places = mesh ? places_of(mesh, false) : nullptr;
+    if (!row || !controller_.outcome()) return freely;
+    std::vector<FlatSide> own, others;
+    std::vector<std::string> whose;  // of the other sides, ids of parts
+    auto add_sides = [&](const Row& of, const Transform& before, std::vector<FlatSide>& out) {
+        const auto [ready, stands] = controller_.body_of(of);
+        const auto places = ready ? places_of(ready->mesh, false) : nullptr;
         if (!places) return;
-        const Vec3 foot = apply(stands, Vec3{});
-        for (FlatSide side : places->sides()) {
-            side.normal = normalized(apply(stands, side.normal) - foot);
-            side.place = apply(stands, side.place);
-            if (std::fabs(dot(side.normal, held_.along)) > 0.2) out.push_back({side, part});
-        }
+        for (const FlatSide& side : places->sides()) out.push_back(placed(side, before * stands));
     };
-    std::vector<Side> own, others;
-    const auto [body, stands] = controller_.body_of(*row);
-    if (body) sides_of(body->mesh, stands, chosen_.part, own);
-    if (!row->is_base()) {
-        const auto [base, at] = controller_.body_of(controller_.rows().front());
-        if (base) sides_of(base->mesh, at, base_of(controller_.job()), others);
-    }
-    for (const Row& other : controller_.rows())
-        if (other.id.part != chosen_.part && ((other.idle && !other.step) || (other.step && other.use)))
-            if (const auto [ready, at] = controller_.body_of(other); ready)
-                sides_of(ready->mesh, at, other.id.part, others);
     // The part has gone some way already.
-    const double gone =
-        dot(apply(row->frame, row->placement().position) - apply(row->frame, start_position_), held_.along);
-    double best = freely, nearest = reach * camera_.mm_per_pixel(grabbed_, size());
-    for (const Side& mine : own)
-        for (const Side& other : others) {
-            if (std::fabs(dot(mine.side.normal, other.side.normal)) < 1 - 1e-9) continue;
-            const double way =
-                gone + dot(other.side.place - mine.side.place, other.side.normal) / dot(held_.along, other.side.normal);
-            if (std::fabs(way - freely) >= nearest) continue;
-            nearest = std::fabs(way - freely);
-            best = way;
-            const Part* part = controller_.job().find_part(other.part);
-            const QString name = part ? quoted(part->name) : QString();
-            snapped_to_ = dot(mine.side.normal, other.side.normal) < 0 ? tr("onto a face of %1").arg(name)
-                                                                       : tr("flush with a face of %1").arg(name);
-        }
-    return best;
+    const Vec3 gone = apply(row->frame, row->placement().position) - apply(row->frame, start_position_);
+    add_sides(*row, translation(-gone), own);
+    for (const Row& other : controller_.rows()) {
+        const bool is_body = other.is_base() || (other.idle && !other.step) || (other.step && other.use);
+        if (other.id.part == chosen_.part || !is_body) continue;
+        add_sides(other, Transform::Identity(), others);
+        whose.resize(others.size(), other.is_base() ? base_of(controller_.job()) : other.id.part);
+    }
+    const auto found = face_to_face(own, others, held_.along, freely, reach * camera_.mm_per_pixel(grabbed_, size()));
+    if (!found) return freely;
+    const Part* part = controller_.job().find_part(whose[found->other]);
+    const QString name = part ? quoted(part->name) : QString();
+    snapped_to_ = found->onto ? tr("onto a face of %1").arg(name) : tr("flush with a face of %1").arg(name);
+    return found->travel;
 }
 
 /// How far what is dragged goes so that the place it was taken by comes onto what the pointer is over; on nothing, onto

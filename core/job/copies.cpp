@@ -22,21 +22,28 @@ Result<Mesh> copied(const Mesh& one, std::span<const Transform> places) {
     return out;
 }
 
-Result<std::shared_ptr<const Mesh>> all_copies(const Kind& kind, const Values& values, const Body& body,
-                                               const Vec3& foot, const Body* on, const Held& held, KeptResults& kept,
-                                               Progress& progress) {
-    KeyMaker key("copies 2");
+Result<std::shared_ptr<const Mesh>> all_copies(const Copies& copies, const Body& body, const Vec3& foot, const Body* on,
+                                               const Held& held, KeptResults& kept, Progress& progress) {
+    const Kind& kind = *find_copies(copies.kind);
+    const bool framed = !on && !copies.frame.is_identity();
+    const Transform frame = framed ? copies.frame.transform() : Transform::Identity();
+    const Transform back(frame.inverse());
+    KeyMaker key("copies 3");
     key.add(kind.word).add(kind.revision).add(body.key);
     add_transform(key, body.stands);
     if (on) key.add(on->key).add(held.key);
-    add_values(key, values);
+    if (framed) add_transform(key, frame);
+    add_values(key, copies.values);
     if (auto known = kept.find<Mesh>(key.key())) return known;
     auto made = with_memory_checked([&]() -> Result<Mesh> {
         std::optional<Mesh> one;  // whose points the held elements are of
         if (on && kind.held_field()) one = welded(*on->mesh);
         const Mesh* acted_on = one ? &*one : on ? on->mesh.get() : nullptr;
-        const auto places = kind.places(values, {acted_on, foot, held.elements}, progress);
+        auto places =
+            kind.places(copies.values, {acted_on, framed ? apply(back, foot) : foot, held.elements}, progress);
         if (!places) return places.error();
+        if (framed)
+            for (Transform& place : *places) place = frame * place * back;
         return copied(body.placed(), *places);
     });
     if (!made) return made.error();

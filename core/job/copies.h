@@ -16,11 +16,10 @@ struct Held {
     ContentKey key{};
 };
 
-/// All copies of a body as one mesh, made once for what they are made of. `foot`: where the body's own origin lies.
-/// `on`: what is acted on, where the kind goes by that; else null; `held`: what of it. Fails: out_of_range,
-/// out_of_memory, cancelled; lost.
-Result<std::shared_ptr<const Mesh>> all_copies(const Kind& kind, const Values& values, const Body& body,
-                                               const Vec3& foot, const Body* on, const Held& held, KeptResults& kept,
-                                               Progress& progress);
+/// All copies of a body as one mesh, made once for what they are made of; of a kind that the program knows. `foot`:
+/// where the body's own origin lies. `on`: what is acted on, where the kind goes by that; else null; `held`: what of
+/// it. Fails: out_of_range, out_of_memory, cancelled; lost.
+Result<std::shared_ptr<const Mesh>> all_copies(const Copies& copies, const Body& body, const Vec3& foot, const Body* on,
+                                               const Held& held, KeptResults& kept, Progress& progress);
 
 }  // namespace anvil

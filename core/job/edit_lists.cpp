@@ -1,6 +1,7 @@
 #include "core/job/edit_lists.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace anvil {
 namespace {
@@ -54,6 +55,17 @@ void carry_points(Step& step, const Transform& way) {
         if (field && field->type == Field::Type::elements) carry_all(std::get<std::vector<Vec3>>(value));
     }
     for_each_anchor(step, [&](Anchor& anchor) { carry_all(anchor.points); });
+}
+
+void carry_use(Use& use, const Transform& way) {
+    use.placement = placement_from(way * use.placement.transform());
+    if (!use.copies) return;
+    Placement& frame = use.copies->frame;
+    frame = placement_from(way * frame.transform());
+    // There and back again is the list's own frame to the bit, so that mirrored copies are.
+    for (Vec3* v : {&frame.position, &frame.angles})
+        for (int k = 0; k < 3; ++k)
+            if (std::fabs((*v)[k]) < 1e-12) (*v)[k] = 0;
 }
 
 bool is_edit_by_hand(const Step& step) {

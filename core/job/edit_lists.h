@@ -32,6 +32,8 @@ void for_each_anchor(Step& step, const Visit& visit) {
 }
 /// Points that a step names, not those within its group.
 void carry_points(Step& step, const Transform& way);
+/// What is told of a use in the coordinates of its list, in others.
+void carry_use(Use& use, const Transform& way);
 
 /// Whether it is of a tool that something has to be selected for: such steps are grouped.
 bool is_edit_by_hand(const Step& step);

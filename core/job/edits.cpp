@@ -156,8 +156,7 @@ void move_work(Job& job, const Row& base, const Placement& placement) {
     const Placement bench = use ? outer_of(placement, innermost(job, *use).placement) : placement;
     const Transform back = Transform(bench.transform().inverse()) * before.transform();
     const std::function<void(Step&)> stay = [&](Step& step) {
-        if (step.unlinked && step.operand)
-            step.operand->placement = placement_from(back * step.operand->placement.transform());
+        if (step.unlinked && step.operand) carry_use(*step.operand, back);
         edit_each(step.steps, stay);
     };
     edit_part(job, std::string(base.list->id), [&](Part& part) {

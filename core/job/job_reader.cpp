@@ -90,6 +90,13 @@ Made of_kind(const JsonValue& in, const Kind* (*find)(std::string_view)) {
     return out;
 }
 
+Copies copies_from(const JsonValue& in) {
+    auto out = of_kind<Copies>(in, find_copies);
+    if (const auto frame = in.find("frame")) out.frame = placement_from(*frame);
+    out.extra = in.without({"kind", "values", "frame"});
+    return out;
+}
+
 Use use_from(const JsonValue& in) {
     Use out{.part = in.at("part").text(), .placement = placement_from(in)};
     if (const auto sheets = in.find("sheets")) {
@@ -97,7 +104,7 @@ Use use_from(const JsonValue& in) {
         if (rule == SheetRule::thicken) refuse(sheets->where() + ": a part is thickened by a step of its own");
         out.closes_sheets = rule == SheetRule::close;
     }
-    if (const auto copies = in.find("copies")) out.copies = of_kind<Copies>(*copies, find_copies);
+    if (const auto copies = in.find("copies")) out.copies = copies_from(*copies);
     out.extra = in.without({"part", "position", "rotation", "sheets", "copies"});
     return out;
 }

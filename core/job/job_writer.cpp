@@ -44,6 +44,8 @@ json to_json(const Values& values, const Extra& unknown) {
     return out;
 }
 
+json to_json(const Placement& at) { return {{"position", vec(at.position)}, {"rotation", vec(at.angles)}}; }
+
 /// A shape, or copies.
 template <class Made>
 json to_json_of_kind(const Made& made) {
@@ -53,12 +55,18 @@ json to_json_of_kind(const Made& made) {
     return out;
 }
 
+json to_json(const Copies& copies) {
+    json out = to_json_of_kind(copies);
+    if (!copies.frame.is_identity()) out["frame"] = to_json(copies.frame);
+    return out;
+}
+
 json to_json(const Use& use) {
     json out = begin_with(use.extra);
     out["part"] = use.part;
     out["position"] = vec(use.placement.position);
     out["rotation"] = vec(use.placement.angles);
-    if (use.copies) out["copies"] = to_json_of_kind(*use.copies);
+    if (use.copies) out["copies"] = to_json(*use.copies);
     if (use.closes_sheets) out["sheets"] = word(SheetRule::close);
     return out;
 }
@@ -110,8 +118,7 @@ json to_json(const Part& part) {
         out["source"]["mesh"] = "parts/" + part.id + ".ply";
     if (const auto* stored = std::get_if<StoredMesh>(&part.source); stored && stored->copy_of)
         out["source"]["copy_of"] = to_json(*stored->copy_of);
-    if (!part.bench.is_identity())
-        out["bench"] = {{"position", vec(part.bench.position)}, {"rotation", vec(part.bench.angles)}};
+    if (!part.bench.is_identity()) out["bench"] = to_json(part.bench);
     if (part.stays) out["stays"] = true;
     out["steps"] = to_json(part.steps);
     return out;

@@ -259,7 +259,7 @@ class ListEvaluator::Run {
         const Body* on = kind->needs_body ? &to->body : nullptr;
         auto held = on ? held_of(copies.values, *on) : Held();
         if (!held) return held.error();
-        auto all = all_copies(*kind, copies.values, body, foot, on, *held, of_.kept_, progress_);
+        auto all = all_copies(copies, body, foot, on, *held, of_.kept_, progress_);
         if (!all) return all.error();
         body.lineage = std::make_shared<Lineage>(Lineage{.mesh = *all, .copies = true, .of = {{{}, body.lineage}}});
         body.mesh = *all;

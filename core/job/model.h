@@ -13,7 +13,8 @@ namespace anvil {
 struct Copies {
     std::string kind;  ///< the word of a kind of copies
     Values values{};
-    Extra unknown{};  ///< values that this version does not know; of a kind that it does not know, all
+    Placement frame{};  ///< in the list: whose axes and origin the values mean; of kinds that go by the body, none
+    Extra unknown{};    ///< values that this version does not know; of a kind that it does not know, all
     Extra extra{};
 };
 

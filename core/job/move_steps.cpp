@@ -26,7 +26,7 @@ int depth_below(const Job& job, const std::string& id, std::map<std::string, int
 /// What a step holds in the coordinates of its list, in those of another.
 void carry(Step& step, const Transform& way) {
     if (way.isApprox(Transform::Identity(), 0)) return;
-    if (step.operand) step.operand->placement = placement_from(way * step.operand->placement.transform());
+    if (step.operand) carry_use(*step.operand, way);
     carry_points(step, way);
     edit_each(step.steps, [&](Step& inner) { carry(inner, way); });
 }

@@ -106,6 +106,27 @@ void lay_flush(Job& job, const Row& row, const Vec3& place, const Vec3& normal, 
     set_placement(job, id, at);
 }
 
+Placement with_angles(const Placement& before, const Vec3& angles, const Vec3& about) {
+    Placement out{before.position, angles};
+    const Vec3 own = apply(Transform(before.transform().inverse()), about);
+    out.position = out.position + about - apply(out.transform(), own);
+    return out;
+}
+
+Vec3 dragged_scale(const Box& box, int axis, double lever, double travel, double step) {
+    const bool all = axis == 3;
+    const double size = all ? box.diagonal() : box.size()[axis];
+    // About a point that nearly lies in the side, a hair would make it large.
+    const double factor = 1 + travel / (std::fabs(lever) < 0.05 * size ? size : lever);
+    const double shown = box.size()[all ? longest_axis(box.size()) : axis];
+    const double wanted = std::round(shown * std::clamp(factor, 0.01, 100.0) / step) * step;
+    const double taken = std::max(wanted, 0.01) / shown;
+    Vec3 out{1, 1, 1};
+    for (int k = 0; k < 3; ++k)
+        if (all || k == axis) out[k] = taken;
+    return out;
+}
+
 Transform turned_about(const Vec3& centre, int axis, double degrees) {
     Vec3 angles;
     angles[axis] = degrees;

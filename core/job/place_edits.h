@@ -22,6 +22,12 @@ Transform put_flush(const Vec3& place, const Vec3& normal, const Vec3& onto, con
 /// is square to an axis of the job its plane is met as nearly as its number can be.
 void lay_flush(Job& job, const Row& row, const Vec3& place, const Vec3& normal, const Vec3& onto,
                const Vec3& onto_normal, double offset);
+/// With other angles, in degrees, so that a point of its list stays where it is.
+Placement with_angles(const Placement& before, const Vec3& angles, const Vec3& about);
+/// The factors along the axes of its list by which a part is scaled when a side of its box, or a corner, has been
+/// dragged away from a point, so that its size is a whole number of steps. `axis`: 0 to 2, or 3 for all, in proportion;
+/// `lever`: how far the side lay from the point, `travel`: how far it was dragged, in mm.
+Vec3 dragged_scale(const Box& box, int axis, double lever, double travel, double step);
 /// A turn about an axis of the job through a point, in degrees; quarter turns are exact.
 Transform turned_about(const Vec3& centre, int axis, double degrees);
 

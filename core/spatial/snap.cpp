@@ -146,6 +146,30 @@ FittedCircle circle_through(const std::vector<Vec3>& points) {
     return out;
 }
 
+FlatSide placed(const FlatSide& side, const Transform& stands) {
+    return {apply(stands, side.place), normalized(apply(stands, side.normal) - apply(stands, Vec3{})), side.area};
+}
+
+std::optional<FaceToFace> face_to_face(std::span<const FlatSide> own, std::span<const FlatSide> others,
+                                       const Vec3& along, double freely, double reach) {
+    // Sides that nearly run along the direction would need a long way.
+    constexpr double least_slope = 0.2;
+    std::optional<FaceToFace> out;
+    for (const FlatSide& side : own) {
+        if (std::fabs(dot(side.normal, along)) <= least_slope) continue;
+        for (std::size_t k = 0; k < others.size(); ++k) {
+            const FlatSide& other = others[k];
+            const double turned = dot(side.normal, other.normal);
+            if (std::fabs(turned) < 1 - 1e-9) continue;
+            const double travel = dot(other.place - side.place, other.normal) / dot(along, other.normal);
+            if (std::fabs(travel - freely) >= reach) continue;
+            reach = std::fabs(travel - freely);
+            out = FaceToFace{travel, k, turned < 0};
+        }
+    }
+    return out;
+}
+
 double angle_between(const Vec3& a, const Vec3& b) {
     return std::atan2(norm(cross(a, b)), dot(a, b)) * 180 / std::numbers::pi;
 }

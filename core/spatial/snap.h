@@ -1,8 +1,10 @@
 #pragma once
 
+#include <optional>
+#include <span>
 #include <vector>
 
-#include "core/mesh/mesh.h"
+#include "core/mesh/transform.h"
 
 namespace anvil {
 
@@ -39,6 +41,19 @@ class SnapPlaces {
     std::vector<FlatSide> sides_;
     std::vector<std::uint32_t> first_, faces_;  // by point: the faces round it
 };
+
+FlatSide placed(const FlatSide& side, const Transform& stands);  ///< `stands`: without scale
+
+/// How a body that goes along a direction comes face to face with another.
+struct FaceToFace {
+    double travel = 0;      ///< mm along the direction
+    std::size_t other = 0;  ///< which of the other sides
+    bool onto = true;       ///< the two look at each other; else the same way, and are flush
+};
+/// So that a side comes into the plane of another one: of all pairs what is nearest to a travel of `freely`, less than
+/// `reach` from it. `own`: as they stand before it. `along` has length 1.
+std::optional<FaceToFace> face_to_face(std::span<const FlatSide> own, std::span<const FlatSide> others,
+                                       const Vec3& along, double freely, double reach);
 
 /// The middle and radius of the circle that all points lie on, within a thousandth of the radius; radius 0 where there
 /// is none. Points: at least eight, in a plane.

@@ -29,6 +29,11 @@ class TimedApplication : public QApplication {
         --depth_;
         return done;
     }
+    void restart() {
+        longest_ms = 0;
+        longest.clear();
+        events = 0;
+    }
     double longest_ms = 0;
     std::string longest{};  ///< what took that
     std::size_t events = 0;

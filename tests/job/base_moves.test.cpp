@@ -94,6 +94,55 @@ TEST_CASE("what is unlinked stays where it is while the base moves under it") {
     CHECK(volume(b.evaluated()) == Approx(volume_of_bored));
 }
 
+TEST_CASE("copies of what is unlinked stay where they are, too, mirrored ones to the bit when the base is back") {
+    for (const bool round : {false, true}) {
+        Movable b;
+        edit_step(b.job, b.cut, [&](Step& s) {
+            s.unlinked = true;
+            s.operand->copies =
+                round ? Copies{.kind = "round", .values = {{"count", 3}, {"centre_x", 10.0}, {"centre_y", 5.0}}}
+                      : Copies{.kind = "mirrored", .values = {{"across", std::string("x")}, {"at", 10.0}}};
+        });
+        // Where all copies stand in the job, whatever the base does.
+        auto copies = [&](const Evaluation& e) {
+            const Part& work = *b.job.find_part(b.job.work());
+            return transformed(*e.copies.at(b.cut), work.bench.transform());
+        };
+        const Evaluation before = b.evaluated();
+        const Mesh there = copies(before);
+        set_placement(b.job, b.base(), {{3, -8, 2}, {20, 10, 75}});
+        const Job again = *job_from_text(
+            job_text(b.job),
+            [](const std::string&) -> Result<std::shared_ptr<const Mesh>> { return std::make_shared<const Mesh>(); });
+        CHECK(find_step(again, b.cut).step->operand->copies->frame ==
+              find_step(b.job, b.cut).step->operand->copies->frame);
+        const Mesh now = copies(b.evaluated());
+        REQUIRE(now.points.size() == there.points.size());
+        double apart = 0;
+        for (std::size_t i = 0; i < now.points.size(); ++i)
+            apart = std::max(apart, norm(now.points.raw()[i] - there.points.raw()[i]));
+        CHECK(apart < 1e-12);
+        set_placement(b.job, b.base(), {});
+        CHECK(find_step(b.job, b.cut).step->operand->copies->frame.is_identity());
+        CHECK(volume(b.evaluated()) == Approx(volume(before)));
+    }
+}
+
+TEST_CASE("copies keep their directions when their step goes into the list of what is turned") {
+    Movable b;
+    edit_step(b.job, b.keep, [](Step& s) { s.operand->placement.angles = {0, 0, 90}; });
+    edit_step(b.job, b.cut, [](Step& s) {
+        s.operand->copies = Copies{.kind = "rows", .values = {{"count_x", 3}, {"x", 4.0}}};
+    });
+    const Box before = bounds(*b.evaluated().copies.at(b.cut));
+    REQUIRE(move_into(b.job, b.cut, b.keep));
+    const Evaluation after = b.evaluated();
+    const Transform stands = find_step(b.job, b.keep).step->operand->placement.transform();
+    const Box now = bounds(transformed(*after.copies.at(b.cut), stands));
+    CHECK(norm(now.low - before.low) < 1e-12);
+    CHECK(norm(now.high - before.high) < 1e-12);
+}
+
 TEST_CASE("with a base that was moved: what is added, taken out, duplicated or made the base stays where it stood") {
     Movable b;
     const Placement there{{50, 0, 0}, {0, 0, 30}};

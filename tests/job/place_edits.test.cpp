@@ -230,3 +230,25 @@ TEST_CASE("boxes are aligned with the first by a side or their middles, and dist
     CHECK(10 + ways[0] - (4 + ways[3]) == Approx(23.0 / 3));
     CHECK(distributed(std::vector<Box>{box(0, 1), box(5, 6)}, 0) == std::vector<double>{0, 0});
 }
+
+TEST_CASE("typed angles leave the pivot where it is") {
+    const Placement before{{3, 4, 5}, {10, 20, 30}};
+    const Vec3 pivot{7, -2, 1}, own = apply(Transform(before.transform().inverse()), pivot);
+    const Placement after = with_angles(before, {90, -45, 12}, pivot);
+    CHECK(after.angles == Vec3{90, -45, 12});
+    CHECK(norm(apply(after.transform(), own) - pivot) < 1e-12);
+    CHECK(norm(with_angles(before, before.angles, pivot).position - before.position) < 1e-12);
+}
+
+TEST_CASE("a side that is dragged scales to whole steps about the pivot, a corner in proportion") {
+    const Box box{{0, 0, 0}, {10, 20, 40}};
+    // Five millimetres off the middle, dragged by another 5: twice as wide.
+    CHECK(dragged_scale(box, 0, 5, 5, 0.1) == Vec3{2, 1, 1});
+    // 20 mm to 22.6 mm by the lever of 10, in whole millimetres 23.
+    CHECK(dragged_scale(box, 1, 10, 1.3, 1) == Vec3{1, 23.0 / 20, 1});
+    const Vec3 all = dragged_scale(box, 3, box.diagonal() / 2, box.diagonal() / 4, 0.1);
+    CHECK(all == Vec3{1.5, 1.5, 1.5});
+    // Through the pivot it does not turn inside out; about a point in the side it goes by the size.
+    CHECK(dragged_scale(box, 0, 5, -20, 0.01).x == Approx(0.01));
+    CHECK(dragged_scale(box, 0, 0, 10, 0.1) == Vec3{2, 1, 1});
+}

@@ -74,3 +74,29 @@ TEST_CASE("circles are fitted within a thousandth of their radius; ovals, square
     CHECK(angle_between({0, 0, 1}, {0, 0, -1}) == Approx(180));
     CHECK(angle_between({0, 0, 1}, {1, 0, 1}) == Approx(45));
 }
+
+TEST_CASE("along a direction a body comes onto a face of another or flush with one, the nearer to where it was drawn") {
+    const FlatSide own[] = {{{0, 0, 10}, {0, 0, 1}, 1}, {{0, 0, 0}, {0, 0, -1}, 1}, {{5, 0, 5}, {1, 0, 0}, 1}};
+    const FlatSide others[] = {{{50, 0, 30}, {0, 0, -1}, 1}, {{50, 0, 34}, {0, 0, 1}, 1}, {{9, 0, 0}, {-1, 0, 0}, 1}};
+    const Vec3 up{0, 0, 1};
+    auto to = [&](double freely) { return face_to_face(own, others, up, freely, 3); };
+    // The top meets the ceiling at 20, the foot lies on the plate at 34; flush with its top side at 24.
+    REQUIRE(to(21));
+    CHECK(to(21)->travel == 20);
+    CHECK(to(21)->onto);
+    CHECK(to(21)->other == 0);
+    CHECK(to(23)->travel == 24);
+    CHECK_FALSE(to(23)->onto);
+    CHECK(to(33)->travel == 34);
+    CHECK(to(33)->other == 1);
+    CHECK_FALSE(to(10));
+    // Square to the way there is nothing to meet, and aslant it is met at its own distance.
+    CHECK(face_to_face(own, others, {1, 0, 0}, 5, 3)->travel == 4);
+    const Vec3 aslant = normalized(Vec3{1, 0, 1});
+    CHECK(face_to_face(own, others, aslant, 28, 3)->travel == Approx(20 * std::sqrt(2.0)));
+    // Turned by a quarter, the side that looked along x looks along y.
+    const FlatSide turned =
+        placed(own[2], Transform(translation({1, 2, 3}) * rotation(std::acos(-1.0) / 2, {0, 0, 1})));
+    CHECK(norm(turned.normal - Vec3{0, 1, 0}) < 1e-15);
+    CHECK(norm(turned.place - Vec3{1, 7, 8}) < 1e-15);
+}
