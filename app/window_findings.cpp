@@ -185,20 +185,23 @@ void Window::save_report(const QString& file) {
                 repairs.insert(repairs.end(), done->repairs.begin(), done->repairs.end());
                 remains = done->remains();
             }
-    const std::string name = part && part->id != job.work() ? part->name : tr("The result").toStdString();
+    const bool of_part = part && part->id != job.work();
+    const std::string name = of_part ? part->name : tr("The result").toStdString();
+    // Places are told where the file that is exported has them.
+    const Transform stands = of_part ? Transform::Identity() : controller_.result_stands();
     std::string text;
     if (file.endsWith(".json", Qt::CaseInsensitive)) {
-        Json json{{"operation", repairs.empty() ? "inspect" : "mend"}, {"result", facts(*now, name)}};
+        Json json{{"operation", repairs.empty() ? "inspect" : "mend"}, {"result", facts(*now, name, stands)}};
         if (ledger_->acceptance().count() > 0) json["accepted"] = facts(ledger_->acceptance());
-        if (before) json["before"] = facts(*before, name);
-        if (!repairs.empty()) json["repairs"] = facts(repairs);
+        if (before) json["before"] = facts(*before, name, stands);
+        if (!repairs.empty()) json["repairs"] = facts(repairs, stands);
         text = json.dump(2) + "\n";
     } else {
         QByteArray png;
         QBuffer buffer(&png);
         buffer.open(QIODevice::WriteOnly);
         viewport_->finished_picture().save(&buffer, "PNG");
-        text = report_page({name, *now, before, repairs, remains, png.toStdString(), ledger_->acceptance()});
+        text = report_page({name, *now, before, repairs, remains, png.toStdString(), ledger_->acceptance(), stands});
     }
     if (auto written = write_file(text, file.toStdString()); !written)
         fail(written.error());

@@ -21,8 +21,14 @@ Json facts(const Measures& m, const std::string& file) {
             {"bounds", {array(box.low), array(box.high)}}};
 }
 
-Json facts(const Inspection& inspection, const std::string& file) {
-    Json json = facts(inspection.measures, file);
+Measures measures_at(const Inspection& inspection, const Transform& stands) {
+    Measures out = inspection.measures;
+    if (!stands.isApprox(Transform::Identity(), 0)) out.bounds = bounds(transformed(inspection.mesh, stands));
+    return out;
+}
+
+Json facts(const Inspection& inspection, const std::string& file, const Transform& stands) {
+    Json json = facts(measures_at(inspection, stands), file);
     json["print_ready"] = inspection.print_ready;
     Json findings = Json::object();
     for (int k = 0; k < finding_kinds; ++k)
@@ -43,7 +49,8 @@ Json facts(const Inspection& inspection, const std::string& file) {
         Json places = Json::array();
         for (const Finding& f : inspection.findings)
             if (f.kind == kind)
-                places.push_back({{"place", array(f.place)}, {"thickness", f.thickness}, {"area", f.area}});
+                places.push_back(
+                    {{"place", array(apply(stands, f.place))}, {"thickness", f.thickness}, {"area", f.area}});
         json[name] = std::move(places);
     }
     return json;
@@ -57,11 +64,11 @@ Json facts(const Acceptance& acceptance) {
     return json;
 }
 
-Json facts(std::span<const Repaired> repairs) {
+Json facts(std::span<const Repaired> repairs, const Transform& stands) {
     Json list = Json::array();
     for (const Repaired& r : repairs) {
         Json places = Json::array();
-        for (const Vec3& p : r.places) places.push_back(array(p));
+        for (const Vec3& p : r.places) places.push_back(array(apply(stands, p)));
         list.push_back({{"repair", word(r.repair)},
                         {"changed", r.changed},
                         {"largest_move", r.largest_move},

@@ -53,8 +53,8 @@ std::string heading(bool has_before, const char* first) {
 }
 
 std::string measures_table(const PageSubject& s) {
-    const Measures& now = s.now.measures;
-    const Measures was = s.before ? s.before->measures : Measures{};
+    const Measures now = measures_at(s.now, s.stands);
+    const Measures was = s.before ? measures_at(*s.before, s.stands) : Measures{};
     auto size = [](const Box& b) {
         const Vec3 d = b.empty() ? Vec3{} : b.size();
         return short_text(d.x) + " × " + short_text(d.y) + " × " + short_text(d.z) + " mm";
@@ -100,7 +100,8 @@ std::string places_list(const PageSubject& s) {
         std::size_t told = 0;
         for (const Finding& f : s.now.findings)
             if (f.kind == kind && told++ < most)
-                out += "<li>" + place_text(f.place) + (s.acceptance.holds(f) ? ", accepted" : "") + "</li>\n";
+                out += "<li>" + place_text(apply(s.stands, f.place)) + (s.acceptance.holds(f) ? ", accepted" : "") +
+                       "</li>\n";
         out += "</ol>\n";
         if (n > most) out += "<p>and " + std::to_string(n - most) + " more.</p>\n";
     }

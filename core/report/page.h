@@ -4,6 +4,7 @@
 
 #include "core/inspect/accepted.h"
 #include "core/mend/mend.h"
+#include "core/mesh/transform.h"
 
 namespace anvil {
 
@@ -13,9 +14,10 @@ struct PageSubject {
     const Inspection& now;
     const Inspection* before = nullptr;  ///< of the mesh as it came, where it was mended
     std::span<const Repaired> repairs{};
-    std::string remains{};    ///< what mending left, in a sentence
-    std::string picture{};    ///< PNG bytes, shown at the top; or empty
-    Acceptance acceptance{};  ///< of findings of `now`
+    std::string remains{};                     ///< what mending left, in a sentence
+    std::string picture{};                     ///< PNG bytes, shown at the top; or empty
+    Acceptance acceptance{};                   ///< of findings of `now`
+    Transform stands = Transform::Identity();  ///< of the mesh, without scale: places are told there
 };
 
 /// A page in HTML that needs no other file: the verdict, the measures as before and now, every kind of finding with its

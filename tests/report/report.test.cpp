@@ -1,6 +1,8 @@
 // The report as JSON and as a page: what it tells, and that the page is well-formed whatever the names are.
 #include <nlohmann/json.hpp>
 
+#include "core/base/number_text.h"
+#include "core/mesh/placement.h"
 #include "core/report/facts.h"
 #include "core/report/page.h"
 #include "demo/lantern.h"
@@ -94,4 +96,30 @@ TEST_CASE("facts: every kind by its word, thresholds, form, and what repairs did
     const Json list = facts(std::span(&r, 1));
     CHECK(list.dump() ==
           R"([{"repair":"fins","changed":2,"largest_move":0.5,"said":"done","places":[[1.0,2.0,3.0]]}])");
+}
+
+TEST_CASE("of a body that stands elsewhere places and bounds are told there, and its measures are its own") {
+    Mesh plate = make_box({0, 0, 0}, {20, 20, 0.1});
+    append(plate, make_box({0, 0, 5}, {1, 1, 6}));
+    plate.faces.raw().pop_back();
+    const auto found = inspect(plate, *std::make_unique<Progress>(), {.thin_below = 0.2});
+    REQUIRE(found);
+    const Transform stands = translation({100, 0, 0}) * Placement{{}, {0, 0, 90}}.transform();
+    const Json here = facts(*found, "plate"), there = facts(*found, "plate", stands);
+    REQUIRE(here["thin_skins"].size() == 1);
+    const Vec3 place{here["thin_skins"][0]["place"][0], here["thin_skins"][0]["place"][1],
+                     here["thin_skins"][0]["place"][2]};
+    const Vec3 moved{there["thin_skins"][0]["place"][0], there["thin_skins"][0]["place"][1],
+                     there["thin_skins"][0]["place"][2]};
+    CHECK(moved == apply(stands, place));
+    CHECK(there["bounds"] == Json::parse("[[80, 0, 0], [100, 20, 6]]"));
+    CHECK(there["volume"] == here["volume"]);
+    CHECK(facts(*found, "plate", Transform::Identity()) == here);
+    // The middle of the open border lies on the plate's far side, seen from where it was.
+    const std::string page = report_page({.name = "plate", .now = *found, .stands = stands});
+    REQUIRE(found->count(FindingKind::open_edges) > 0);
+    const auto border = std::ranges::find(found->findings, FindingKind::open_edges, &Finding::kind);
+    const Vec3 at = apply(stands, border->place);
+    CHECK(page.find("<li>" + short_text(at.x) + ", " + short_text(at.y) + ", " + short_text(at.z) + "</li>") !=
+          std::string::npos);
 }
