@@ -31,6 +31,7 @@ namespace anvil::app {
 QAction* Window::add_action(const QString& name, const QString& text, const QString& icon_name, const QKeySequence& key,
                             const QString& tip, std::function<void()> run) {
     auto* a = new QAction(icon_name.isEmpty() ? QIcon() : icon(icon_name), text, this);
+    a->setObjectName(name);
     a->setShortcut(key);
     a->setToolTip(tip + (key.isEmpty() ? QString() : "  (" + key.toString(QKeySequence::NativeText) + ")"));
     connect(a, &QAction::triggered, this, [run = std::move(run)] { run(); });

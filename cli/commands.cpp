@@ -52,12 +52,6 @@ bool check_pieces_output(const std::string& output, Status& status) {
     return false;
 }
 
-/// Whether an output holds several bodies.
-bool is_of_several(const std::string& output) {
-    const auto format = format_of(output);
-    return format && holds_several(*format);
-}
-
 /// What is written of a result: the whole in one file, or each piece in one of its own, with what it was found to be.
 struct Written {
     std::vector<std::string> files;
@@ -100,19 +94,19 @@ Status run_inspect_all(const InspectOptions& options, Progress& progress) {
     std::string table = table_heading();
     std::vector<std::string> unread;
     for (const std::string& input : options.inputs) {
-        auto mesh = read_input(input, options.unit);
-        if (!mesh) {
-            if (mesh.error().is_cancel()) return fail(mesh.error());
-            unread.push_back(mesh.error().sentence());
-            files.push_back({{"file", input}, {"error", mesh.error().text}});
+        auto bodies = read_bodies(input, options.unit);
+        if (!bodies) {
+            if (bodies.error().is_cancel()) return fail(bodies.error());
+            unread.push_back(bodies.error().sentence());
+            files.push_back({{"file", input}, {"error", bodies.error().text}});
             table += table_line(input, nullptr);
             continue;
         }
-        auto inspection = inspect(*mesh, progress, usual_options(*mesh));
-        if (!inspection) return fail(inspection.error());
-        files.push_back(facts(*inspection, input));
-        table += table_line(input, &*inspection);
-        if (!inspection->print_ready) status = Status::has_findings;
+        const auto found = inspected(*bodies, progress);
+        if (!found) return fail(found.error());
+        files.push_back(facts_of(*found, input));
+        table += table_line(input, &found->whole);
+        if (!found->whole.print_ready) status = Status::has_findings;
     }
     Json json{
         {"operation", "inspect"}, {"seconds", watch.seconds()}, {"messages", unread}, {"files", std::move(files)}};
@@ -250,23 +244,23 @@ Status run_inspect(const InspectOptions& options, Progress& progress) {
     Status status = Status::done;
     // Both are reports: neither may take the input's place.
     if (!check_names(options.inputs, std::vector<std::string>{"", options.json, options.page}, status)) return status;
-    auto mesh = read_input(input, options.unit);
-    if (!mesh) return fail(mesh.error());
-    auto inspection = inspect(*mesh, progress, usual_options(*mesh));
-    if (!inspection) return fail(inspection.error());
+    auto bodies = read_bodies(input, options.unit);
+    if (!bodies) return fail(bodies.error());
+    const auto found = inspected(*bodies, progress);
+    if (!found) return fail(found.error());
+    const Inspection& whole = found->whole;
     Json json{{"operation", "inspect"},
-              {"seconds", inspection->seconds},
-              {"empty", inspection->mesh.empty()},
+              {"seconds", whole.seconds},
+              {"empty", whole.mesh.empty()},
               {"messages", Json::array()}};
-    json.update(facts(*inspection, input));
+    json.update(facts_of(*found, input));
     Outputs outputs;
     if (auto added = outputs.report(json_text(json), options.json); !added) return fail(added.error());
     if (!options.page.empty())
-        if (auto added = outputs.report(report_page({input, *inspection}), options.page); !added)
-            return fail(added.error());
+        if (auto added = outputs.report(report_page({input, whole}), options.page); !added) return fail(added.error());
     if (auto written = outputs.write(); !written) return fail(written.error());
-    if (options.json != "-") std::fputs(summary(*inspection).c_str(), stdout);
-    return inspection->print_ready ? Status::done : Status::has_findings;
+    if (options.json != "-") std::fputs(summary(*found).c_str(), stdout);
+    return whole.print_ready ? Status::done : Status::has_findings;
 }
 
 Status run_compare(const CompareOptions& options, Progress& progress) {

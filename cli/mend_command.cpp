@@ -37,10 +37,14 @@ Status run_mend(const MendCommand& options, Progress& progress) {
             return fail_usage("--thickness goes with --sheets thicken only");
     }
 
-    auto mesh = read_input(options.input, options.unit);
-    if (!mesh) return fail(mesh.error());
-    if (how.sheets == SheetRule::thicken && !(how.thickness > 0)) how.thickness = usual_thickness(*mesh);
-    auto mended = mend(*mesh, plan, how, progress);
+    auto bodies = read_bodies(options.input, options.unit);
+    if (!bodies) return fail(bodies.error());
+    std::vector<std::string> messages;
+    if (bodies->size() > 1)
+        messages.push_back("The " + std::to_string(bodies->size()) + " bodies of the file are mended as one.");
+    const Mesh mesh = as_one(std::move(*bodies));
+    if (how.sheets == SheetRule::thicken && !(how.thickness > 0)) how.thickness = usual_thickness(mesh);
+    auto mended = mend(mesh, plan, how, progress);
     if (!mended) {
         Error error = mended.error();
         error.place = options.input + (error.place.empty() ? "" : " (" + error.place + ")");
@@ -48,13 +52,12 @@ Status run_mend(const MendCommand& options, Progress& progress) {
     }
     // Judged is what is written, in every kind that inspecting counts.
     const Mesh result = welded(mended->mesh);
-    auto before = inspect(*mesh, progress, usual_options(*mesh));
+    auto before = inspect(mesh, progress, usual_options(mesh));
     if (!before) return fail(before.error());
     auto after = inspect_written(result, options.output, progress);
     if (!after) return fail(after.error());
     mended->before = std::move(*before);
     mended->after = std::move(*after);
-    std::vector<std::string> messages;
     for (const Repaired& r : mended->repairs)
         if (!r.said.empty()) messages.push_back(r.said);
     if (mended->before.print_ready) messages.push_back("There was nothing to mend.");

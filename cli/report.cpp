@@ -3,6 +3,7 @@
 #include <cstdio>
 #include <nlohmann/json.hpp>
 
+#include "cli/shared.h"
 #include "core/base/number_text.h"
 #include "core/base/plain_text.h"
 
@@ -60,6 +61,38 @@ std::string summary(const Inspection& inspection) {
     out += inspection.print_ready    ? "print-ready\n"
            : inspection.mesh.empty() ? "empty: there are no faces\n"
                                      : "not print-ready\n";
+    return out;
+}
+
+Result<FoundBodies> inspected(std::span<const NamedMesh> bodies, Progress& progress, const std::string& file) {
+    FoundBodies out;
+    for (const NamedMesh& body : bodies) {
+        auto found = file.empty() ? inspect(body.mesh, progress, usual_options(body.mesh))
+                                  : inspect_written(body.mesh, file, progress);
+        if (!found) return found.error();
+        out.names.push_back(body.name);
+        out.each.push_back(std::move(*found));
+    }
+    out.whole = joined(out.each);
+    return out;
+}
+
+Json facts_of(const FoundBodies& found, const std::string& file) {
+    Json out = facts(found.whole, file);
+    if (found.each.size() == 1) return out;
+    out["bodies"] = Json::array();
+    for (std::size_t k = 0; k < found.each.size(); ++k) {
+        out["bodies"].push_back(facts(found.each[k], file));
+        out["bodies"].back()["name"] = found.names[k];
+    }
+    return out;
+}
+
+std::string summary(const FoundBodies& found) {
+    if (found.each.size() == 1) return summary(found.whole);
+    std::string out = std::to_string(found.each.size()) + " bodies, each judged by itself\n";
+    for (std::size_t k = 0; k < found.each.size(); ++k)
+        out += in_quotes(found.names[k]) + ": " + summary(found.each[k]);
     return out;
 }
 

@@ -19,6 +19,18 @@ Json hole_facts(std::span<const ClosedHole> holes);
 /// The same in a few lines for people.
 std::string summary(const Inspection& inspection);
 
+/// The bodies of a file, each judged by itself, as a slicer takes them.
+struct FoundBodies {
+    std::vector<std::string> names;
+    std::vector<Inspection> each{};
+    Inspection whole{};  ///< of all together
+};
+/// `file`: with the numbers that this one will hold; "" with those that there are.
+Result<FoundBodies> inspected(std::span<const NamedMesh> bodies, Progress& progress, const std::string& file = {});
+/// The facts of the whole; of several, `bodies`, with the `name` of each.
+Json facts_of(const FoundBodies& found, const std::string& file);
+std::string summary(const FoundBodies& found);
+
 /// Of many meshes a line each, under a heading. Null: it cannot be read.
 std::string table_heading();
 std::string table_line(const std::string& file, const Inspection* inspection);

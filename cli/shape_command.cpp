@@ -16,21 +16,31 @@
 namespace anvil::cli {
 namespace {
 
-/// Writes a mesh as it is, with what it was found to be. `json`: what is known of the run so far.
-Status written(const Mesh& mesh, double seconds, Json json, const std::string& output, const std::string& json_file,
-               Progress& progress) {
-    auto inspection = inspect_written(mesh, output, progress);
-    if (!inspection) return fail(inspection.error());
+/// Writes bodies as they are, with what they were found to be: shells of one where the format holds one. `json`: what
+/// is known of the run so far.
+Status written(std::vector<NamedMesh> bodies, double seconds, Json json, const std::string& output,
+               const std::string& json_file, Progress& progress) {
+    const bool several = is_of_several(output);
+    if (!several) {
+        NamedMesh one{bodies.front().name, {}};
+        one.mesh = welded(as_one(std::move(bodies)));
+        bodies = {std::move(one)};
+    }
+    const auto found = inspected(bodies, progress, output);
+    if (!found) return fail(found.error());
+    const bool empty = found->whole.mesh.empty();
     json["seconds"] = seconds;
-    json["empty"] = mesh.empty();
+    json["empty"] = empty;
     json["messages"] = Json::array();
-    json["result"] = facts(*inspection, output);
+    json["result"] = facts_of(*found, output);
     Outputs outputs;
-    if (auto added = outputs.mesh(mesh, output); !added) return fail(added.error());
+    if (auto added = several && !empty ? outputs.meshes(bodies, output) : outputs.mesh(bodies.front().mesh, output);
+        !added)
+        return fail(added.error());
     if (auto added = outputs.report(json_text(json), json_file); !added) return fail(added.error());
     if (auto done = outputs.write(); !done) return fail(done.error());
-    if (json_file != "-") std::fputs(summary(*inspection).c_str(), stdout);
-    return mesh.empty() || inspection->print_ready ? Status::done : Status::has_findings;
+    if (json_file != "-") std::fputs(summary(*found).c_str(), stdout);
+    return empty || found->whole.print_ready ? Status::done : Status::has_findings;
 }
 
 /// A number, or with a unit a length in mm or an angle in degrees.
@@ -122,29 +132,30 @@ Status run_place(const PlaceOptions& options, Progress& progress) {
     if (!check_names(std::vector{options.input}, std::vector{options.output, options.json}, status)) return status;
     const auto placing = placing_from(options);
     if (!placing) return fail_usage(placing.error().text);
-    auto mesh = read_input(options.input, options.unit);
-    if (!mesh) return fail(mesh.error());
+    auto bodies = read_bodies(options.input, options.unit);
+    if (!bodies) return fail(bodies.error());
     const Stopwatch watch;
-    auto moved = placed(std::move(*mesh), *placing);
+    std::vector<Mesh> meshes;
+    for (NamedMesh& body : *bodies) meshes.push_back(std::move(body.mesh));
+    auto moved = placed(std::move(meshes), *placing);
     if (!moved) return fail({moved.error().code, moved.error().text, options.input});
-    return written(*moved, watch.seconds(), {{"operation", "place"}}, options.output, options.json, progress);
+    for (std::size_t k = 0; k < bodies->size(); ++k) (*bodies)[k].mesh = std::move((*moved)[k]);
+    return written(std::move(*bodies), watch.seconds(), {{"operation", "place"}}, options.output, options.json,
+                   progress);
 }
 
 Status run_convert(const ConvertOptions& options, Progress& progress) {
     Status status = Status::done;
     if (!check_output(options.output, status)) return status;
     if (!check_names(options.inputs, std::vector{options.output, options.json}, status)) return status;
-    Mesh all;
+    std::vector<NamedMesh> all;
     for (const std::string& input : options.inputs) {
-        auto mesh = read_input(input, options.unit);
-        if (!mesh) return fail(mesh.error());
-        if (all.points.empty())
-            all = std::move(*mesh);
-        else
-            append(all, *mesh);
+        auto bodies = read_bodies(input, options.unit);
+        if (!bodies) return fail(bodies.error());
+        for (NamedMesh& body : *bodies) all.push_back({std::move(body.name), welded(body.mesh)});
     }
     const Stopwatch watch;
-    return written(welded(all), watch.seconds(), {{"operation", "convert"}}, options.output, options.json, progress);
+    return written(std::move(all), watch.seconds(), {{"operation", "convert"}}, options.output, options.json, progress);
 }
 
 }  // namespace anvil::cli

@@ -110,6 +110,26 @@ Result<Mesh> read_input(const std::string& file, const std::string& unit) {
     return transformed(std::move(*mesh), scaling(millimetres(*import_unit_from(unit))));
 }
 
+Result<std::vector<NamedMesh>> read_bodies(const std::string& file, const std::string& unit) {
+    if (is_of_several(file))
+        if (auto bodies = read_meshes(file)) return bodies;
+    // One, or none, or what is wrong with the file.
+    auto mesh = read_input(file, unit);
+    if (!mesh) return mesh.error();
+    return std::vector<NamedMesh>{{std::filesystem::path(file).stem().string(), std::move(*mesh)}};
+}
+
+Mesh as_one(std::vector<NamedMesh> bodies) {
+    Mesh out = std::move(bodies.front().mesh);
+    for (std::size_t k = 1; k < bodies.size(); ++k) append(out, bodies[k].mesh);
+    return out;
+}
+
+bool is_of_several(const std::string& output) {
+    const auto format = format_of(output);
+    return format && holds_several(*format);
+}
+
 bool check_output(const std::string& file, Status& status) {
     if (auto format = format_of(file); !format) {
         status = fail_usage(format.error().sentence());

@@ -46,6 +46,13 @@ std::string did_you_mean(std::string_view word, std::span<const std::string_view
 
 /// Reads a mesh. `unit`: what the numbers of a file are meant in that names none, "mm", "cm", "m", "in" or "ft".
 Result<Mesh> read_input(const std::string& file, const std::string& unit);
+/// The bodies of a file, at least one.
+Result<std::vector<NamedMesh>> read_bodies(const std::string& file, const std::string& unit);
+/// Their shells together.
+Mesh as_one(std::vector<NamedMesh> bodies);
+
+/// Whether an output holds several bodies.
+bool is_of_several(const std::string& output);
 
 /// Runs from when it is made.
 class Stopwatch {

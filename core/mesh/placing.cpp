@@ -28,26 +28,35 @@ Result<Vec3> factors_for(const Vec3& size, const Vec3& now) {
 
 }  // namespace
 
-Result<Mesh> placed(Mesh mesh, const Placing& placing) {
+Result<std::vector<Mesh>> placed(std::vector<Mesh> meshes, const Placing& placing) {
     if (placing.scale.x == 0 || placing.scale.y == 0 || placing.scale.z == 0)
         return Error{ErrorCode::out_of_range, "a factor of 0 would leave nothing", ""};
+    auto transform = [&](const Transform& by) {
+        for (Mesh& mesh : meshes) mesh = transformed(std::move(mesh), by);
+    };
+    auto box_of_all = [&] {
+        Box box;
+        for (const Mesh& mesh : meshes) box.add(bounds(mesh));
+        return box;
+    };
     if (placing.mirror) {
         Vec3 mirror{1, 1, 1};
         mirror[*placing.mirror] = -1;
-        mesh = transformed(std::move(mesh), scaling(mirror));
+        transform(scaling(mirror));
     }
-    mesh = transformed(std::move(mesh), scaling(placing.scale));
+    transform(scaling(placing.scale));
     if (placing.size != Vec3{}) {
-        const auto factors = factors_for(placing.size, bounds(mesh).size());
+        const auto factors = factors_for(placing.size, box_of_all().size());
         if (!factors) return factors.error();
-        mesh = transformed(std::move(mesh), scaling(*factors));
+        transform(scaling(*factors));
     }
-    mesh = transformed(std::move(mesh), Placement{{}, placing.angles}.transform());
-    const Box box = bounds(mesh);
+    transform(Placement{{}, placing.angles}.transform());
+    const Box box = box_of_all();
     Vec3 move = placing.move;
     if (placing.centre && !box.empty()) move = move - Vec3{box.center().x, box.center().y, 0};
     if (placing.drop && !box.empty()) move.z -= box.low.z;
-    return transformed(std::move(mesh), translation(move));
+    transform(translation(move));
+    return meshes;
 }
 
 }  // namespace anvil

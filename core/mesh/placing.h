@@ -1,6 +1,7 @@
 #pragma once
 
 #include <optional>
+#include <vector>
 
 #include "core/base/result.h"
 #include "core/mesh/transform.h"
@@ -17,7 +18,8 @@ struct Placing {
     bool drop = false;            ///< its lowest point comes to z = 0
     Vec3 move{};                  ///< mm
 };
-/// Fails: out_of_range, where a factor is 0, a size is below 0, or what is to be scaled to a size has none.
-Result<Mesh> placed(Mesh mesh, const Placing& placing);
+/// Several as one: boxes and sizes are those of all together. Fails: out_of_range, where a factor is 0, a size is below
+/// 0, or what is to be scaled to a size has none.
+Result<std::vector<Mesh>> placed(std::vector<Mesh> meshes, const Placing& placing);
 
 }  // namespace anvil

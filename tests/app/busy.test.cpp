@@ -68,6 +68,7 @@ TEST_CASE("while edges and faces of a body of 200,000 faces are selected the int
     // In events, as the mouse and the keys do it.
     auto done = [&](std::function<void()> what) {
         QMetaObject::invokeMethod(w->viewport(), std::move(what), Qt::QueuedConnection);
+        QApplication::processEvents();
         w.settle();
         return hand.selection().elements.size();
     };

@@ -163,3 +163,34 @@ TEST_CASE("3MF: pieces and results are bodies of one file, in millimetres whatev
     CHECK(bench.run("convert both.3mf -o both.ply").status == 0);
     CHECK(bench.run("inspect both.3mf").status == 0);
 }
+
+TEST_CASE(
+    "3MF: bodies that fill each other are judged one by one, and stay bodies where they are converted or placed") {
+    const Bench bench;
+    REQUIRE(bench.run("shape box x=20 y=20 z=20 -o block.stl").status == 0);
+    REQUIRE(bench.run("shape box x=10 y=10 z=40 -o post.stl").status == 0);
+    REQUIRE(bench.run("combine pieces block.stl post.stl -o pieces.3mf").status == 0);
+    const auto found = bench.run("inspect pieces.3mf --json report.json");
+    INFO(found.out);
+    CHECK(found.status == 0);
+    CHECK(found.out.starts_with("3 bodies, each judged by itself\n\"result 1\": "));
+    auto report = bench.report("report.json");
+    CHECK(report["print_ready"] == true);
+    CHECK(report["volume"] == Approx(20 * 20 * 20 + 10 * 10 * 20));
+    REQUIRE(report["bodies"].size() == 3);
+    CHECK(report["bodies"][2]["name"] == "result 3");
+    CHECK(report["bodies"][2]["volume"] == Approx(10 * 10 * 20));
+    CHECK(bench.run("inspect pieces.3mf block.stl").out.find("  pieces.3mf  print-ready") != std::string::npos);
+    // As shells of one file the walls between them are doubled.
+    CHECK(bench.run("convert pieces.3mf -o pieces.ply").status == 1);
+    REQUIRE(bench.run("convert pieces.3mf block.stl -o all.3mf").status == 0);
+    REQUIRE(bench.run("place all.3mf -o placed.3mf --rotate 0,0,90 --move 5,0,0").status == 0);
+    const auto bodies = read_meshes(bench.path("placed.3mf"));
+    REQUIRE(bodies);
+    REQUIRE(bodies->size() == 4);
+    CHECK((*bodies)[1].name == "result 2");
+    CHECK((*bodies)[3].name == "block");
+    CHECK(bounds((*bodies)[3].mesh).low == Vec3{-5, -10, 0});
+    CHECK(bench.run("mend pieces.3mf -o mended.ply").err.find("3 bodies of the file are mended as one") !=
+          std::string::npos);
+}
