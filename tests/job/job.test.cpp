@@ -251,7 +251,7 @@ TEST_CASE("typed numbers: units and arithmetic") {
     CHECK(mm("1ft - 12in") == Approx(0).margin(1e-12));
     CHECK(mm("0.5m+250um") == Approx(500.25));
     CHECK(parse_quantity("0.5rad", Unit::degree).value() == Approx(28.6478897565));
-    for (const char* bad : {"", "abc", "1+", "(1", "1/0", "2..5", "1 mm mm2", "5kg", "1e999",
+    for (const char* bad : {"", "abc", "1+", "(1", "1/0", "2..5", "1 mm mm2", "5kg", "1e999", "1e308", "1e10 m",
                             "(((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((((("
                             "((((((((((((((((("}) {
         INFO(bad);
@@ -259,6 +259,8 @@ TEST_CASE("typed numbers: units and arithmetic") {
         REQUIRE(!v);
         CHECK(!v.error().text.empty());
     }
+    CHECK(!parse_quantity(std::string(200'000, '-') + "1", Unit::millimetre));
+    CHECK(mm("--1 in") == 25.4);
     CHECK(format_quantity(12.5, Unit::millimetre) == "12.5 mm");
     CHECK(format_quantity(-0.0, Unit::millimetre) == "0 mm");
     // Also where numbers have a comma; a machine without that locale keeps its own.
