@@ -1,8 +1,6 @@
 #include "core/job/list_evaluator.h"
 
 #include <algorithm>
-#include <chrono>
-#include <utility>
 
 #include "core/base/memory.h"
 #include "core/base/plain_text.h"
@@ -11,13 +9,14 @@
 #include "core/job/edit_lists.h"
 #include "core/job/endless.h"
 #include "core/job/groups.h"
+#include "core/job/hand_edits.h"
 #include "core/job/kept_bytes.h"
 #include "core/job/links.h"
 #include "core/job/made_shape.h"
 #include "core/job/placed_result.h"
 #include "core/job/rows.h"
+#include "core/job/treatment.h"
 #include "core/job/value_key.h"
-#include "core/mend/hand_tools.h"
 #include "core/mesh/measures.h"
 #include "core/mesh/weld.h"
 
@@ -450,30 +449,13 @@ class ListEvaluator::Run {
         key.add(held->key);
         if (auto found = find_parts(step, kind, settings, key); !found) return found.error();
         if (auto known = of_.kept_.find<Treated>(key.key())) return known;
-        auto done = treated_anew(step, kind, body.mesh, settings);
+        auto done = treated_anew(step, kind, body.mesh, settings, progress_);
         if (!done) return done.error();
         if (kind.stays_sound)
-            if (auto sound = stays_sound(body, *done); !sound) return sound.error();
+            if (auto sound = check_stays_sound(body, *done, of_.keys_.of(done->mesh), of_.kept_, progress_); !sound)
+                return sound.error();
         const std::size_t bytes = done->mended ? bytes_of(*done->mended) : bytes_of(*done->mesh);
         return of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(*done)), bytes);
-    }
-
-    /// What values hold on to, as it is in the body now.
-    static Result<Held> held_of(const Values& values, const Body& body) {
-        Held out;
-        KeyMaker key("held 1");
-        for (const auto& [name, value] : values) {
-            const auto* anchors = std::get_if<std::vector<Anchor>>(&value);
-            if (!anchors || anchors->empty()) continue;
-            auto held = held_by(*anchors, welded(*body.mesh), *tags_of(*body.lineage));
-            if (!held) return held.error();
-            key.add(name).add(held->kind).add(held->elements.size());
-            for (const Element& e : held->elements)
-                for (int k = 0; k < points_of(held->kind); ++k) key.add(e[static_cast<std::size_t>(k)].value());
-            out.elements.emplace(name, std::move(*held));
-        }
-        out.key = key.key();
-        return out;
     }
 
     /// The bodies of the parts that the step names.
@@ -491,106 +473,15 @@ class ListEvaluator::Run {
         return {};
     }
 
-    Result<Treated> treated_anew(const Step& step, const Kind& kind, const std::shared_ptr<const Mesh>& mesh,
-                                 const TreatSettings& settings) {
-        if (auto checked = check_values(kind, step.values); !checked) return checked.error();
-        const auto start = std::chrono::steady_clock::now();
-        auto done = with_memory_checked([&] { return kind.treat(mesh, step.values, settings, progress_); });
-        if (done) done->seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-        return done;
-    }
-
-    Result<void> stays_sound(const Body& body, Treated& done) {
-        const auto before = inspected(body.mesh, body.key);
-        if (!before) return before.error();
-        if (!(*before)->print_ready) return {};
-        const auto after = inspected(done.mesh, of_.keys_.of(done.mesh));
-        if (!after) return after.error();
-        if ((*after)->print_ready) {
-            done.stays_sound = true;
-            return {};
-        }
-        std::string faults;
-        for (int k = 0; k < finding_kinds; ++k)
-            if (const auto found = static_cast<FindingKind>(k); is_fault(found) && (*after)->count(found) > 0) {
-                std::string name(word(found));
-                std::ranges::replace(name, '_', ' ');
-                faults += (faults.empty() ? "" : ", ") + std::to_string((*after)->count(found)) + " " + name;
-            }
-        return Error{ErrorCode::would_break, "it would leave faults in a body that is sound: " + faults, ""};
-    }
-
-    Result<std::shared_ptr<const Inspection>> inspected(const std::shared_ptr<const Mesh>& mesh, const ContentKey& of) {
-        const ContentKey key = KeyMaker("inspected 1").add(of).key();
-        if (auto known = of_.kept_.find<Inspection>(key)) return known;
-        auto done = inspect(*mesh, progress_, usual_options(*mesh));
-        if (!done) return done.error();
-        const std::size_t bytes = bytes_of(*done);
-        return of_.kept_.keep(key, std::make_shared<const Inspection>(std::move(*done)), bytes);
-    }
-
-    /// Edits one after the other. What each did is kept; of the bodies between them the last ones, since as many as
-    /// there are edits would fill the memory. One more edit goes on from there.
     Result<void> take_edits(const std::string& group, const Steps& steps, Shaped& to) {
-        using Told = Result<std::shared_ptr<const Treated>>;  // without its mesh
-        KeyMaker content("edited by hand 2");
-        content.add(to.body.key).add(settle_.precision).add(settle_.contact);
         std::vector<const Step*> edits;
-        std::vector<ContentKey> keys;
-        for (const auto& step : steps) {
-            if (!(out_.rows[step->id].counted = step->on && !below_.contains(step->id))) continue;
-            edits.push_back(step.get());
-            content.add(step->kind).add(find_kind(step->kind)->revision);
-            keys.push_back(add_values(content, step->values).key());
-        }
+        for (const auto& step : steps)
+            if ((out_.rows[step->id].counted = step->on && !below_.contains(step->id))) edits.push_back(step.get());
         if (edits.empty()) return {};
-        const std::size_t count = edits.size(), room_for_bodies = of_.kept_.budget() / 4;
-        auto told_key = [&](std::size_t k) { return KeyMaker("told of an edit 1").add(keys[k]).key(); };
-        std::vector<std::shared_ptr<const Told>> told(count);
-        std::vector<std::shared_ptr<const Mesh>> bodies(count);
-        std::size_t known = 0;
-        while (known < count && (told[known] = of_.kept_.find<Told>(told_key(known)))) ++known;
-        while (known > 0 && !(bodies[known - 1] = of_.kept_.find<Mesh>(keys[known - 1]))) --known;
-        std::shared_ptr<const Mesh> mesh = known > 0 ? bodies[known - 1] : to.body.mesh;
-        for (std::size_t k = known; k < count; ++k) {
-            auto done = treated_anew(*edits[k], *find_kind(edits[k]->kind), mesh, {settle_.precision, settle_.contact});
-            if (!done && ends_evaluation(done.error())) return done.error();
-            if (done) mesh = std::exchange(done->mesh, nullptr);
-            const std::size_t bytes = bytes_of(*mesh);
-            told[k] = of_.kept_.keep(told_key(k),
-                                     std::make_shared<const Told>(
-                                         done ? Told(std::make_shared<const Treated>(std::move(*done))) : done.error()),
-                                     sizeof(Treated));
-            if (k + 1 == count || bytes * (count - k) <= room_for_bodies)
-                bodies[k] = of_.kept_.keep(keys[k], mesh, bytes);
-        }
-        std::size_t room = room_for_bodies;
-        for (std::size_t k = count; k-- > 0 && (bodies[k] || (bodies[k] = of_.kept_.find<Mesh>(keys[k])));) {
-            if (bytes_of(*bodies[k]) > room && k + 1 < count) bodies[k] = nullptr;
-            if (!bodies[k]) break;
-            room -= std::min(room, bytes_of(*bodies[k]));
-        }
-        for (std::size_t k = 0; k < count; ++k) {
-            RowOutcome& row = out_.rows[edits[k]->id];
-            if (bodies[k]) row.from = k == 0 ? to.body.mesh : bodies[k - 1];
-            if (!*told[k]) {
-                note_error(row, edits[k]->id, told[k]->error());
-                continue;
-            }
-            row.treated = **told[k];
-            row.seconds = row.treated->seconds;
-            if (!row.from) continue;
-            auto shown = std::make_shared<Treated>(*row.treated);
-            shown->mesh = bodies[k];
-            row.treated = std::move(shown);
-        }
-        go_on_with(mesh, group, false, to.body);
+        auto mesh = edited_by_hand(edits, to.body, settle_, of_.kept_, out_.rows, progress_);
+        if (!mesh) return mesh.error();
+        go_on_with(*mesh, group, false, to.body);
         return {};
-    }
-    static void note_error(RowOutcome& row, const std::string& id, const Error& error) {
-        row.error = error;
-        row.error->row = id;
-        row.error->operand = -1;
     }
 
     /// The steps of a group, and what they did together.
@@ -609,25 +500,9 @@ class ListEvaluator::Run {
         row.from = from;
         for (const auto& inner : step.steps) row.seconds += out_.rows[inner->id].seconds;
         if (edits.empty() || !to.tail.empty()) return {};
-        return tell_of_group(row, before, std::move(edits), to.body);
-    }
-
-    /// What the edits of a group did together.
-    Result<void> tell_of_group(RowOutcome& row, const ContentKey& before, std::vector<HandDone> edits,
-                               const Body& body) {
-        KeyMaker key("edited 1");
-        key.add(before).add(body.key).add(settle_.precision);
-        for (const HandDone& e : edits) key.add(e.said);
-        row.treated = of_.kept_.find<Treated>(key.key());
-        if (row.treated) return {};
-        MendOptions options;
-        options.precision = settle_.precision;
-        auto told = told_of_edits(*row.from, *body.mesh, std::move(edits), options, progress_);
+        auto told = told_together(std::move(edits), row.from, before, to.body, settle_.precision, of_.kept_, progress_);
         if (!told) return told.error();
-        Treated done{.mesh = body.mesh, .largest_move = told->largest_move};
-        done.mended = std::make_shared<const Mended>(std::move(*told));
-        const std::size_t bytes = bytes_of(*done.mended);
-        row.treated = of_.kept_.keep(key.key(), std::make_shared<const Treated>(std::move(done)), bytes);
+        row.treated = std::move(*told);
         return {};
     }
 

@@ -2,29 +2,15 @@
 
 #include <set>
 
+#include "core/job/row_outcome.h"
 #include "core/job/segment.h"
 
 namespace anvil {
 
-/// What became of a row.
-struct RowOutcome {
-    bool counted = false;        ///< it is on, above the stop line, so is what it lies in
-    std::optional<Error> error;  ///< why it was left out
-    std::string note;            ///< what is remarkable
-    double seconds = 0;          ///< that it took when it was worked out; of combining steps, with those side by side
-    // Of a combining step:
-    double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
-    std::size_t pieces_before = 1, pieces_after = 1;
-    // Of a treatment that was done, or a group of them; of a combining step whose copies go by the body:
-    std::shared_ptr<const Mesh> from;        ///< the body before it; null where that was too large to be kept
-    std::shared_ptr<Lineage> lineage{};      ///< how that came about; of such copies and what holds on to elements
-    std::shared_ptr<const Treated> treated;  ///< without a mesh where that was too large to be kept
-};
-
 struct ListOutcome {
-    SegmentResult result;                                 ///< of the part in work, in its list
-    std::shared_ptr<const Combined> placed;               ///< the same where it was asked for
-    std::map<std::string, RowOutcome, std::less<>> rows;  ///< by step id
+    SegmentResult result;                    ///< of the part in work, in its list
+    std::shared_ptr<const Combined> placed;  ///< the same where it was asked for
+    RowOutcomes rows;
     std::map<std::string, std::shared_ptr<const Mesh>>
         given;  ///< by id: of a part with a body of its own, before its steps
     std::map<std::string, std::shared_ptr<const Mesh>> copies;  ///< by step id: all copies of its operand, in its list
