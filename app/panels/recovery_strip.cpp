@@ -22,6 +22,13 @@ RecoveryStrip::RecoveryStrip(QWidget* parent) : QWidget(parent), text_(new QLabe
 }
 
 void RecoveryStrip::look_in(const QString& folder) {
+    // Locks of programs that ended before they had a copy.
+    for (const QFileInfo& left : QDir(folder).entryInfoList({"*.anvil.lock"}, QDir::Files)) {
+        if (QFile::exists(left.filePath().chopped(5))) continue;
+        QLockFile lock(left.filePath());
+        lock.setStaleLockTime(0);
+        if (lock.tryLock()) lock.unlock();
+    }
     for (const QFileInfo& file : QDir(folder).entryInfoList({"*.anvil"}, QDir::Files, QDir::Time)) {
         auto lock = std::make_unique<QLockFile>(lock_of(file.filePath()));
         lock->setStaleLockTime(0);  // a program may run for days

@@ -199,6 +199,9 @@ TEST_CASE("a job left by a program that is gone is offered, and opened as unsave
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/autosave";
     QDir().mkpath(folder);
     const QString file = folder + "/left.anvil", lock_file = RecoveryStrip::lock_of(file);
+    // One that ended before it had a copy.
+    write_bytes(RecoveryStrip::lock_of(folder + "/early.anvil").toStdString(),
+                "1\ntrue\n" + QSysInfo::machineHostName().toStdString() + "\n");
     REQUIRE(write_job(demo::lantern_job(), file.toStdString()));
     // A lock of a process that has ended, one whose number another program has now, or none.
     const int lock = GENERATE(0, 1, 2);
