@@ -134,7 +134,7 @@ FieldEditors::Editor FieldEditors::typed(const Field& field) {
         if (!kind_) return;
         const std::string text = edit->text().trimmed().toStdString();
         if (text == text_of(field, value_of_field(field))) return;
-        const auto value = value_from_text(field, text);
+        const auto value = value_from_text(field, text, value_of_field(field));
         const auto checked = value ? check_values(*kind_, {{field.name, *value}}) : Result<void>(value.error());
         mark_wrong(*edit, !checked);
         if (checked)

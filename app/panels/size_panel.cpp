@@ -78,8 +78,9 @@ void SizePanel::commit(int axis) {
     const Box now = box();
     QLineEdit* edit = size_field(axis);
     if (now.empty() || !part() || edit->text() == narrow(now.size()[axis], Unit::millimetre)) return;
-    const auto wanted = parse_quantity(edit->text().toStdString(), Unit::millimetre);
-    const double size = now.size()[axis], factor = wanted ? *wanted / size : 0;
+    const double size = now.size()[axis];
+    const auto wanted = parse_quantity(edit->text().toStdString(), Unit::millimetre, size);
+    const double factor = wanted ? *wanted / size : 0;
     const bool good = wanted && *wanted > 0 && size > 0 && std::isfinite(factor) && factor >= 1e-6 && factor <= 1e6;
     mark_wrong(*edit, !good);
     if (!good) {

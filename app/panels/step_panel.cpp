@@ -107,8 +107,9 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
             label->setObjectName(labels[k]);
             auto* edit = fields_[static_cast<std::size_t>(3 * kind + k)] = new QLineEdit;
             edit->setAccessibleName((kind == 0 ? tr("Position %1") : tr("Angle about %1")).arg(axis[k]));
-            edit->setToolTip(kind == 0 ? tr("A length, with units and arithmetic: 12.5+1in")
-                                       : tr("An angle: 45, 90/4, 0.5rad"));
+            edit->setToolTip(kind == 0
+                                 ? tr("A length, with units and arithmetic: 12.5+1in; \"by 5\" moves it on by 5 mm")
+                                 : tr("An angle: 45, 90/4, 0.5rad; \"by 15\" rotates it on by 15°"));
             edit->setMinimumWidth(40);
             connect(edit, &QLineEdit::editingFinished, this, [this, index = 3 * kind + k] { commit(index); });
             line->addWidget(label);
@@ -384,7 +385,7 @@ void StepPanel::commit(int index) {
     Placement placement = at->placement();
     double& value = (index < 3 ? placement.position : placement.angles)[index % 3];
     if (edit->text() == narrow(value, unit)) return;
-    const auto parsed = parse_quantity(edit->text().toStdString(), unit);
+    const auto parsed = parse_quantity(edit->text().toStdString(), unit, value);
     if (!parsed) {
         mark_wrong(*edit, true);
         Q_EMIT hint(QString::fromStdString(parsed.error().sentence()));

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <optional>
 
 #include "core/base/number_text.h"
 #include "core/base/plain_text.h"
@@ -34,14 +35,20 @@ Error wanted(const Field& field, std::string_view text) {
             ""};
 }
 
+std::optional<Unit> unit_of(const Field& field) {
+    if (field.type == Field::Type::length) return Unit::millimetre;
+    if (field.type == Field::Type::angle) return Unit::degree;
+    return std::nullopt;
+}
+
 Result<Value> number_from(const Field& field, std::string_view text) {
     using Type = Field::Type;
     if (field.type == Type::count) {
         const auto v = whole_text<std::int64_t>(text);
         return v ? Result<Value>(*v) : wanted(field, text);
     }
-    if (field.type == Type::length || field.type == Type::angle) {
-        const auto v = parse_quantity(text, field.type == Type::length ? Unit::millimetre : Unit::degree);
+    if (const auto unit = unit_of(field)) {
+        const auto v = parse_quantity(text, *unit);
         return v ? Result<Value>(*v) : wanted(field, text);
     }
     const auto v = whole_text<double>(text);
@@ -105,6 +112,14 @@ Result<Value> value_from_text(const Field& field, std::string_view text) {
         case Field::Type::part: return wanted(field, text);
         default: return number_from(field, text);
     }
+}
+
+Result<Value> value_from_text(const Field& field, std::string_view text, const Value& now) {
+    const auto unit = unit_of(field);
+    const auto* before = std::get_if<double>(&now);
+    if (!unit || !before) return value_from_text(field, text);
+    const auto v = parse_quantity(text, *unit, *before);
+    return v ? Result<Value>(*v) : wanted(field, text);
 }
 
 std::string text_of(const Field& field, const Value& value) {

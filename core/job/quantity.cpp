@@ -132,6 +132,14 @@ class Parser {
 
 Result<double> parse_quantity(std::string_view text, Unit unit) { return Parser(text, unit).parse(); }
 
+Result<double> parse_quantity(std::string_view text, Unit unit, double now) {
+    constexpr std::string_view from_here = "by";
+    text.remove_prefix(std::min(text.find_first_not_of(' '), text.size()));
+    if (!text.starts_with(from_here)) return parse_quantity(text, unit);
+    const auto by = parse_quantity(text.substr(from_here.size()), unit);
+    return by ? Result<double>(now + *by) : by;
+}
+
 std::string format_quantity(double value, Unit unit) {
     // Not by printf, which writes a comma in some locales: what is shown must read back.
     char buffer[400];

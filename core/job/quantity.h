@@ -16,6 +16,9 @@ enum class Unit { millimetre, degree };
 /// Errors: a sentence that says where it went wrong; numbers go up to 1e12.
 Result<double> parse_quantity(std::string_view text, Unit unit);
 
+/// The same; what begins with "by" counts from the value that there is: "by 5", "by -1/4in".
+Result<double> parse_quantity(std::string_view text, Unit unit, double now);
+
 /// "12.5 mm", with at most six decimals and no trailing zeros.
 std::string format_quantity(double value, Unit unit);
 

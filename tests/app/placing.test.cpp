@@ -94,6 +94,32 @@ TEST_CASE("laid on a face that is clicked, and stood on a face of another part; 
     CHECK(w.at().angles == Vec3{0, 0, 0});
 }
 
+TEST_CASE("numbers are typed as they are to be, or as by how much they change; once, also when the field is left") {
+    Placed w;
+    w->choose_part(w.peg);
+    w.settle();
+    const Placement before = w.at();
+    auto type = [&](QLineEdit* field, const char* text) {
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+        w.settle();
+        w->viewport()->setFocus();
+        w.settle();
+    };
+    type(w->step_panel()->field(0), "by 5");
+    CHECK(w.at().position == before.position + Vec3{5, 0, 0});
+    CHECK(w->step_panel()->field(0)->text() == "85 mm");
+    type(w->step_panel()->field(5), "by 15");
+    type(w->step_panel()->field(5), "by 15");
+    CHECK(w.at().angles == Vec3{0, 0, 30});
+    type(w->step_panel()->field(5), "10");
+    CHECK(w.at().angles == Vec3{0, 0, 10});
+    type(w->step_panel()->field(1), "by x");
+    CHECK(w.at().position.y == before.position.y);
+}
+
 TEST_CASE("the arc of an axis rotates by whole degrees about the part's middle, in one step of undo") {
     Placed w;
     Viewport* v = w->viewport();

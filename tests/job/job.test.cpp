@@ -259,6 +259,11 @@ TEST_CASE("typed numbers: units and arithmetic") {
         REQUIRE(!v);
         CHECK(!v.error().text.empty());
     }
+    CHECK(parse_quantity("by 5", Unit::millimetre, 12).value() == 17);
+    CHECK(parse_quantity(" by -1/2 in", Unit::millimetre, 12.7).value() == 0);
+    CHECK(parse_quantity("15", Unit::degree, 30).value() == 15);
+    CHECK(!parse_quantity("by", Unit::millimetre, 1));
+    CHECK(!parse_quantity("by 5", Unit::millimetre));
     CHECK(!parse_quantity(std::string(200'000, '-') + "1", Unit::millimetre));
     CHECK(mm("--1 in") == 25.4);
     CHECK(format_quantity(12.5, Unit::millimetre) == "12.5 mm");
