@@ -2,7 +2,6 @@
 
 #include <QFile>
 #include <QFileInfo>
-#include <QRegularExpression>
 #include <set>
 
 #include "app/ready_meshes.h"
@@ -10,6 +9,7 @@
 #include "app/words.h"
 #include "core/base/memory.h"
 #include "core/io/mesh_file.h"
+#include "core/job/export_files.h"
 #include "core/job/job_file.h"
 #include "core/job/links.h"
 #include "core/mesh/colouring.h"
@@ -21,54 +21,33 @@ namespace {
 /// Meshes of more faces than this are shown first and looked at then, what is cheap to find first.
 constexpr std::size_t large_mesh = 50'000;
 
-/// Each piece prints by itself, so each gets a file of its own. Returns what was done, for the hint line.
-Result<QString> write_pieces(const Combined& combined, const QString& file) {
-    const std::size_t pieces = combined.pieces();
-    const QFileInfo info(file);
-    const QString beside = info.path() + "/" + info.completeBaseName();
-    for (std::size_t k = 0; k < pieces; ++k) {
-        const QString name = pieces == 1 ? file : QString("%1-%2.%3").arg(beside).arg(k + 1).arg(info.suffix());
-        if (auto written = write_mesh(combined.piece(k), name.toStdString()); !written) return written.error();
+/// For the hint line.
+QString said_of(const Exported& done, const Combined& combined) {
+    auto base = [](const std::string& file) { return QFileInfo(QString::fromStdString(file)).fileName(); };
+    const QString first = QString::fromStdString(done.files.front());
+    const QString faces = counted(done.faces, JobController::tr("face"), JobController::tr("faces"));
+    QString out;
+    if (done.files.size() > 1) {
+        constexpr std::size_t most = 3;
+        QStringList more;
+        for (std::size_t k = 1; k < std::min(done.files.size(), most); ++k) more << base(done.files[k]);
+        if (done.files.size() > most) more << JobController::tr("%1 more").arg(done.files.size() - most);
+        out = JobController::tr("Exported %1 files: %2, %3.").arg(done.files.size()).arg(first, more.join(", "));
+    } else if (done.bodies > 1) {
+        out = JobController::tr("Exported %1 with %2 to %3.")
+                  .arg(counted(done.bodies, JobController::tr("body"), JobController::tr("bodies")), faces, first);
+    } else {
+        out = JobController::tr("Exported %1 to %2.").arg(faces, first);
     }
-    const QString rounded =
-        combined.largest_move > 0
-            ? " " + JobController::tr("Rounding moved points by %1 mm at most.").arg(combined.largest_move, 0, 'g', 2)
-            : QString();
-    if (pieces == 1)
-        return JobController::tr("Exported %1 faces to %2.").arg(combined.mesh.faces.size()).arg(file) + rounded;
-    return JobController::tr("Exported %1 pieces to %2-1.%3 and so on.").arg(pieces).arg(beside, info.suffix()) +
-           rounded;
+    if (combined.largest_move > 0)
+        out += " " + JobController::tr("Rounding moved points by %1 mm at most.").arg(combined.largest_move, 0, 'g', 2);
+    return out;
 }
 
-/// All in one file, each piece a body of its own.
-Result<QString> write_together(const Job& job, const Evaluation& evaluation, const QString& file) {
-    const std::vector<NamedMesh> bodies = results_by_name(job, evaluation);
-    if (auto written = write_meshes(bodies, file.toStdString()); !written) return written.error();
-    std::size_t faces = 0;
-    for (const NamedMesh& body : bodies) faces += body.mesh.faces.size();
-    return JobController::tr("Exported %1 with %2 to %3.")
-        .arg(counted(bodies.size(), JobController::tr("body"), JobController::tr("bodies")),
-             counted(faces, JobController::tr("face"), JobController::tr("faces")), file);
-}
-
-/// The result, and beside it the other parts to deliver, each called by its name.
 Result<QString> write_results(const Job& job, const Evaluation& evaluation, const QString& file) {
-    if (holds_several(*format_of(file.toStdString()))) return write_together(job, evaluation, file);
-    auto said = write_pieces(*evaluation.combined, file);
-    if (!said) return said;
-    const QFileInfo info(file);
-    QStringList names;
-    for (const auto& [id, combined] : evaluation.also) {
-        QString name = QString::fromStdString(job.find_part(id)->name);
-        if (names.contains(name)) name += "-" + QString::fromStdString(id);
-        names << name;
-        name.replace(QRegularExpression("[^\\w. -]"), "-");
-        const auto more = write_pieces(
-            *combined, QString("%1/%2-%3.%4").arg(info.path(), info.completeBaseName(), name, info.suffix()));
-        if (!more) return more;
-        *said += " " + *more;
-    }
-    return said;
+    const auto done = export_files(job, evaluation, file.toStdString());
+    if (!done) return done.error();
+    return said_of(*done, *evaluation.combined);
 }
 
 constexpr std::size_t most_pieces_apart = 200;

@@ -8,6 +8,7 @@
 #include "cli/shared.h"
 #include "core/base/plain_text.h"
 #include "core/io/mesh_file.h"
+#include "core/job/export_files.h"
 #include "core/report/page.h"
 
 namespace anvil::cli {
@@ -164,7 +165,7 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     }
     std::vector<std::string> files;
     for (const NamedMesh& other : others.bodies) {
-        const std::string file = is_of_several(output) && !numbered ? output : others.file(output, other.name);
+        const std::string file = is_of_several(output) && !numbered ? output : file_beside(output, other.name);
         auto found = inspect_written(other.mesh, output.empty() ? "result.ply" : output, progress);
         if (!found) return fail(found.error());
         json["others"].push_back(facts(*found, file));
@@ -195,14 +196,6 @@ Status finish(const Combined& combined, Json json, const std::string& output, co
     for (std::size_t k = 0; k < files.size() && json_file != "-"; ++k)
         std::printf("%s: \"%s\"\n", on_one_line(files[k]).c_str(), on_one_line(others.bodies[k].name).c_str());
     return combined.empty || sound ? Status::done : Status::has_findings;
-}
-
-std::string Others::file(const std::string& output, const std::string& of) {
-    const std::filesystem::path path(output);
-    std::string name = of;
-    for (char& c : name)
-        if (c == '/' || c == '\\' || static_cast<unsigned char>(c) < 32) c = '-';
-    return (path.parent_path() / (path.stem().string() + "-" + name + path.extension().string())).string();
 }
 
 Status run_combine(const CombineOptions& options, Progress& progress) {

@@ -40,7 +40,6 @@ std::string table_line(const std::string& file, const Inspection* inspection);
 struct Others {
     std::string name = "result";  ///< of the result itself
     std::vector<NamedMesh> bodies{};
-    static std::string file(const std::string& output, const std::string& name);
 };
 
 /// Writes a result and its report: first everything is judged, so that a stop leaves nothing behind. `json`: what is

@@ -193,6 +193,9 @@ TEST_CASE(
     REQUIRE(bodies->size() == 2);
     CHECK((*bodies)[0].name == "housing 1");
     CHECK(signed_volume((*bodies)[0].mesh) + signed_volume((*bodies)[1].mesh) == Approx(1000));
+    w->controller().deliver(q(folder / "out.stl"));
+    w.settle();
+    CHECK(w->hint_line()->text().startsWith("Exported 2 files: " + q(folder / "out-1.stl") + ", out-2.stl."));
 }
 
 TEST_CASE("a job left by a program that is gone is offered, and opened as unsaved") {
