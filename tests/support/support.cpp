@@ -3,8 +3,11 @@
 #include <unistd.h>
 
 #include <algorithm>
+#include <cstdio>
+#include <cstdlib>
 #include <fstream>
 #include <numbers>
+#include <random>
 #include <sstream>
 
 namespace anvil::test {
@@ -119,6 +122,19 @@ std::vector<std::filesystem::path> real_meshes() {
     for (const auto& entry : std::filesystem::directory_iterator(folder))
         if (entry.path().extension() == ".off") files.push_back(entry.path());
     std::sort(files.begin(), files.end());
+    return files;
+}
+
+std::vector<std::filesystem::path> some_real_meshes(std::size_t one_in) {
+    auto files = real_meshes();
+    const char* given = std::getenv("SEED");
+    const std::uint32_t seed =
+        given ? static_cast<std::uint32_t>(std::strtoul(given, nullptr, 10)) : std::random_device()();
+    std::printf("real meshes, one in %zu: seed %u\n", one_in, seed);
+    std::mt19937 random(seed);
+    std::ranges::shuffle(files, random);
+    files.resize(files.size() / one_in);
+    std::ranges::sort(files);
     return files;
 }
 

@@ -61,5 +61,7 @@ std::string read_bytes(const std::filesystem::path& file);
 
 /// The unpacked meshes of libcgal-demo's data archive, sorted by name; empty where the build did not find it.
 std::vector<std::filesystem::path> real_meshes();
+/// One in so many of them by chance, in their order. The seed is printed, and taken from SEED where that is set.
+std::vector<std::filesystem::path> some_real_meshes(std::size_t one_in);
 
 }  // namespace anvil::test
