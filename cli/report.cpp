@@ -73,13 +73,16 @@ Result<FoundBodies> inspected(std::span<const NamedMesh> bodies, Progress& progr
         out.names.push_back(body.name);
         out.each.push_back(std::move(*found));
     }
-    out.whole = joined(out.each);
+    if (out.each.size() == 1)
+        out.whole = std::move(out.each.front()), out.each.clear();
+    else
+        out.whole = joined(out.each);
     return out;
 }
 
 Json facts_of(const FoundBodies& found, const std::string& file) {
     Json out = facts(found.whole, file);
-    if (found.each.size() == 1) return out;
+    if (found.each.empty()) return out;
     out["bodies"] = Json::array();
     for (std::size_t k = 0; k < found.each.size(); ++k) {
         out["bodies"].push_back(facts(found.each[k], file));
@@ -89,7 +92,7 @@ Json facts_of(const FoundBodies& found, const std::string& file) {
 }
 
 std::string summary(const FoundBodies& found) {
-    if (found.each.size() == 1) return summary(found.whole);
+    if (found.each.empty()) return summary(found.whole);
     std::string out = std::to_string(found.each.size()) + " bodies, each judged by itself\n";
     for (std::size_t k = 0; k < found.each.size(); ++k)
         out += in_quotes(found.names[k]) + ": " + summary(found.each[k]);

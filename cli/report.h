@@ -22,8 +22,8 @@ std::string summary(const Inspection& inspection);
 /// The bodies of a file, each judged by itself, as a slicer takes them.
 struct FoundBodies {
     std::vector<std::string> names;
-    std::vector<Inspection> each{};
-    Inspection whole{};  ///< of all together
+    std::vector<Inspection> each{};  ///< where there are several
+    Inspection whole{};              ///< of all together
 };
 /// `file`: with the numbers that this one will hold; "" with those that there are.
 Result<FoundBodies> inspected(std::span<const NamedMesh> bodies, Progress& progress, const std::string& file = {});

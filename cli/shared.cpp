@@ -111,9 +111,11 @@ Result<Mesh> read_input(const std::string& file, const std::string& unit) {
 }
 
 Result<std::vector<NamedMesh>> read_bodies(const std::string& file, const std::string& unit) {
-    if (is_of_several(file))
-        if (auto bodies = read_meshes(file)) return bodies;
-    // One, or none, or what is wrong with the file.
+    if (is_of_several(file)) {
+        auto bodies = read_meshes(file);
+        if (bodies || bodies.error().code != ErrorCode::bad_count) return bodies;
+    }
+    // One, or none.
     auto mesh = read_input(file, unit);
     if (!mesh) return mesh.error();
     return std::vector<NamedMesh>{{std::filesystem::path(file).stem().string(), std::move(*mesh)}};

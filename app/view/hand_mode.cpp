@@ -217,7 +217,11 @@ void HandMode::do_waiting() {
             changes.push_back(std::move(waiting_.front().change));
         auto made = std::make_shared<Now>(now_);
         auto work = [made, changes = std::move(changes)] {
+            const std::shared_ptr<Ground> ground = made->ground;
+            const Selection before = made->selection;
             for (const Change& change : changes) change(*made);
+            // A brush goes over what it has chosen again and again.
+            if (made->ground == ground && made->selection == before) return;
             made->display = display_of(made->ground->mesh, made->selection);
         };
         auto then = [this, begun = begun_](Now* taken) {
