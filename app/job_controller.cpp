@@ -454,6 +454,8 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         outcome->result = ready_->of({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
         if (coloured && combined.pieces() <= most_pieces_apart) outcome->pieces = pieces_shown(combined, *coloured);
         for (const auto& [step, mesh] : outcome->evaluation->copies) outcome->copies[step] = ready_->of(mesh);
+        for (const auto& [step, row] : outcome->evaluation->rows)
+            if (row.cut && !row.cut->shown.faces.empty()) outcome->cuts[step] = ready_->of({row.cut, &row.cut->shown});
         for (const auto& [id, other] : outcome->evaluation->also) outcome->also[id] = ready_->of({other, &other->mesh});
         outcome->curves = curves_by_part(*outcome->evaluation);
         outcome->closed_holes = rims_of(*outcome->evaluation);

@@ -39,6 +39,7 @@ struct Outcome {
     std::vector<std::shared_ptr<const DisplayMesh>> pieces;  ///< of a result in several, each in a shade of its own
     std::map<std::string, ReadyMesh> also;    ///< by part id: of the other parts to deliver, where they lie
     std::map<std::string, ReadyMesh> copies;  ///< by step id: all copies of its operand, in its list
+    std::map<std::string, ReadyMesh> cuts;    ///< by step id: what stands for a cut in the view, in its list
     std::map<std::string, std::shared_ptr<const Measures>> given;      ///< by part id: of the meshes as they came
     std::map<std::string, std::shared_ptr<const DisplayMesh>> curves;  ///< by part id: where its surface meets others'
     std::shared_ptr<const DisplayMesh> closed_holes;  ///< rims of the holes that were closed; null where there is none

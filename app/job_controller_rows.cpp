@@ -61,6 +61,7 @@ Verdict JobController::verdict(const Row& row) const {
     }
     if (makes_result) return of(inspection_.get());
     // What combining leaves is closed, manifold and free of crossings: it is proven to be.
+    if (row.cuts()) return what->cut ? Verdict::sound : Verdict::none;
     return row.combines() && row.kind->operation != Operation::gather && !is_trim(row.kind->operation) ? Verdict::sound
                                                                                                        : Verdict::none;
 }
@@ -93,6 +94,11 @@ ShownBody JobController::body_of(const Row& row) const {
         if (const auto at = outcome_->also.find(part); at != outcome_->also.end())
             return {&at->second, Transform::Identity()};
     ShownBody out{nullptr, row.stands};
+    if (row.cuts()) {
+        const auto at = outcome_->cuts.find(row.step->id);
+        if (at != outcome_->cuts.end()) out.ready = &at->second;
+        return out;
+    }
     const Use* use = row.step && row.step->operand ? &*row.step->operand : nullptr;
     if (use && use->copies)
         if (const auto at = outcome_->copies.find(row.step->id); at != outcome_->copies.end())

@@ -23,6 +23,7 @@
 #include "app/view/viewport.h"
 #include "app/window.h"
 #include "core/io/mesh_file.h"
+#include "core/job/new_cut.h"
 #include "core/mesh/primitives.h"
 #include "demo/lantern.h"
 
@@ -115,15 +116,6 @@ int take_shots(const QString& folder) {
     shot("bundle");
     window.viewport()->set_camera(before);
 
-    auto place_chosen = [&](const std::function<void(Placement&)>& edit) {
-        const RowId chosen = window.job_sheet()->chosen_row();
-        Placement placement = window.controller().row(chosen)->placement();
-        edit(placement);
-        Job job = window.controller().job();
-        set_placement(job, chosen, placement);
-        window.controller().change(std::move(job), "move it");
-    };
-
     // The gland bore, taken all round the lantern.
     window.choose_part(part_named("gland bore"));
     window.action("copies-round")->trigger();
@@ -146,11 +138,12 @@ int take_shots(const QString& folder) {
     window.controller().set_stop_after(~std::size_t{0});
 
     // A plane through the cutters and the housing, tilted.
-    window.action("plane")->trigger();
-    wait_until_idle(window);
-    place_chosen([](Placement& p) { p.angles = {0, 70, 0}; });
+    Job cut = window.controller().job();
+    const std::string plane =
+        add_treatment(cut, {cut.work()}, "cut-plane", values_of_plane({0, 0, 39}, {0.94, 0, 0.342}, {}));
+    window.controller().change(std::move(cut), "plane cut");
+    window.choose_step(plane);
     shot("split");
-    window.controller().undo();
     window.controller().undo();
     wait_until_idle(window);
 

@@ -25,6 +25,7 @@
 #include "app/panels/row_words.h"
 #include "app/panels/settings_area.h"
 #include "app/panels/side_panel.h"
+#include "app/panels/spread_row.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/unit_strip.h"
 #include "app/panels/unsaved_strip.h"
@@ -80,8 +81,10 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     connect(step_panel_, &StepPanel::remove_wanted, this, &Window::remove_chosen);
     connect(mend_panel_, &MendPanel::remove_wanted, this, &Window::remove_chosen);
     connect(field_panel_, &FieldPanel::remove_wanted, this, &Window::remove_chosen);
+    viewport_->other_keys = [this](int key) { return take_cut_key(key); };
+    viewport_->idle_hint = [this] { return usual_hint(); };
     viewport_->selected_rows = [this] { return sheet_->chosen_rows(); };
-    connect(step_panel_, &StepPanel::spread_wanted, viewport_, &Viewport::set_spread);
+    connect(spread_row_, &SpreadRow::wanted, viewport_, &Viewport::set_spread);
     connect(field_panel_, &FieldPanel::operation_wanted, this, &Window::apply_operation);
     connect(viewport_, &Viewport::files_dropped, this, &Window::open_files);
     connect(viewport_, &Viewport::key_command, this, [this](const QString& name) { action(name)->trigger(); });
@@ -199,6 +202,8 @@ void Window::make_layout() {
     settings_column->addWidget(step_panel_);
     settings_column->addWidget(mend_panel_);
     settings_column->addWidget(field_panel_);
+    spread_row_ = new SpreadRow(controller_);
+    settings_column->addWidget(spread_row_);
     settings_column->addStretch(1);
     left_column->addWidget(new SettingsArea(settings));
     hand_ = new HandMode(controller_, this);
@@ -265,7 +270,9 @@ void Window::refresh_actions() {
     const bool operand = row && !row->is_base() && (!row->step || row->combines() || is_group(*row));
     empty_bench_->setVisible(!any);
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
-    actions_["plane"]->setEnabled(any);
+    for (const char* name : {"cut-plane", "drill", "cut-rectangle", "cut-circle", "cut-polygon", "cut-drawing",
+                             "cut-line", "notch", "broach", "symmetry"})
+        actions_[name]->setEnabled(any);
     for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(row && row->step);
     for (const char* name : {"remove", "duplicate"}) actions_[name]->setEnabled(row != nullptr);
     for (const char* name : {"drop", "centre", "lay-flat", "stand-on", "flush", "pivot", "pivot-middle"})
@@ -312,12 +319,14 @@ void Window::choose_step(const std::string& step) {
 
 void Window::choose(const RowId& id) {
     if (id != chosen_) flush_strip_->dismiss();
+    if (id.step() != fresh_cut_) fresh_cut_.clear();
     chosen_ = id;
     const Row* row = controller_.row(id);
     const bool other =
         !row || (hand_->chosen_for().empty() ? list_at_hand() != hand_->list() : hand_->chosen_for() != id.step());
     if (hand_->is_on() && other) hand_->stop();
     const bool treats = row && row->step && !row->combines();
+    const bool alone = treats && !row->cuts();  // shown by itself
     // Settings are set by the fields of the kind, unless it has asked for the panel that is made for it.
     const bool mends = treats && row->kind && row->kind->panel == "repairs";
     sheet_->choose(id);
@@ -328,7 +337,7 @@ void Window::choose(const RowId& id) {
     mend_panel_->setVisible(mends);
     field_panel_->setVisible(treats && !mends);
     viewport_->set_chosen(id);
-    viewport_->show_alone(treats ? id : RowId());
+    viewport_->show_alone(alone ? id : RowId());
     if (!mends) viewport_->set_pins({});
     refresh_actions();
     inspect_chosen();
@@ -344,6 +353,12 @@ QString Window::usual_hint() const {
         return tr("The repairs marked … wait for an answer: press one of the pictures above the view.");
     const Part* part = controller_.job().find_part(row->id.part);
     const QString name = part ? quoted(part->name) : QString();
+    if (row->cuts()) {
+        const QString keys = row->kind->find_field("keep")
+                                 ? tr("Drag its handles or type its numbers. K: which side stays. O: on or off.")
+                                 : tr("Drag its handles or type its numbers. O: on or off.");
+        return fresh_cut_ == row->step->id ? keys + " " + tr("Enter keeps it, Esc takes it back.") : keys;
+    }
     if (row->step && !row->combines())
         return tr("The body at this row alone. B flips to what it was before; its switch turns the row off.");
     if (row->is_base()) return tr("%1 is the base. Drag its handles to move it, or select another row.").arg(name);
@@ -454,32 +469,17 @@ double Window::bed_of(const Row& row) const {
     return box.empty() ? 0 : box.low.z;
 }
 
-void Window::select_anew() {
+void Window::select_anew(const Field& field) {
     const Row* row = controller_.row(chosen_);
     const RowOutcome* done = row && row->step ? controller_.done(row->step->id) : nullptr;
-    if (done && done->from)
+    if (row && row->cuts() && field.name == "face")
+        ask_face_of_cut(*row);
+    else if (row && row->cuts() && field.type == Field::Type::elements)
+        ask_places_of_cut(*row, field);
+    else if (done && done->from)
         hand_->choose_anew(*row);
     else
         hint_line_->show_hint(tr("The body before this step is not there: switch it on, and those above it."));
-}
-
-void Window::add_plane() {
-    Job job = controller_.job();
-    if (controller_.rows().empty()) return;
-    const auto [base, stands] = controller_.body_of(controller_.rows().front());
-    if (!base) return;
-    // Through all that the steps have made of it.
-    Box box = bounds(transformed(*base->mesh, stands));
-    if (const auto outcome = controller_.outcome(); outcome && outcome->result.mesh)
-        if (const Box now = bounds(transformed(*outcome->result.mesh, controller_.result_stands())); !now.empty())
-            box = now;
-    const Vec3 size = box.size();
-    const double side = std::ceil(1.5 * std::max({size.x, size.y, size.z}));
-    const std::string id = add_part(job, "plane", std::make_shared<const Mesh>(make_plate({0, 0, 0}, side, side)));
-    edit_part(job, id, [&](Part& part) { part.bench.position = box.center(); });
-    add_combining(job, Operation::split, id);
-    controller_.change(std::move(job), tr("split by a plane"));
-    choose_part(id);
 }
 
 }  // namespace anvil::app

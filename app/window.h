@@ -7,12 +7,14 @@
 #include <map>
 
 #include "app/job_controller.h"
+#include "app/view/viewport.h"
 
 namespace anvil::app {
 
 class HintLine;
 class JobSheet;
 class Ledger;
+class SpreadRow;
 class StepPanel;
 class MendPanel;
 class FieldPanel;
@@ -29,7 +31,20 @@ class FirstHints;
 class FlushStrip;
 class NoticeStrip;
 class EmptyBench;
-class Viewport;
+
+/// What a tool of the station Cut works on.
+struct CutSubject {
+    std::string list;  ///< id of the part in whose list the cut goes
+    Transform stands;  ///< of that, in the job
+    Box box;           ///< of the body, in its list
+    QString name;      ///< of the part, in quotes
+};
+
+/// Where an outline is drawn: on a flat face that was met, or square to the view. In the job.
+struct DrawingPlane {
+    Vec3 origin, normal;
+    std::optional<Viewport::Hit> on{};  ///< the face that was met
+};
 
 /// The one window: tool row, job sheet, view, ledger, hint line.
 class Window : public QMainWindow {
@@ -58,6 +73,7 @@ class Window : public QMainWindow {
     Viewport* viewport() const { return viewport_; }
     JobSheet* job_sheet() const { return sheet_; }
     StepPanel* step_panel() const { return step_panel_; }
+    SpreadRow* spread_row() const { return spread_row_; }
     MendPanel* mend_panel() const { return mend_panel_; }
     FieldPanel* field_panel() const { return field_panel_; }
     Ledger* ledger() const { return ledger_; }
@@ -78,12 +94,16 @@ class Window : public QMainWindow {
     SidePanel* right_panel() const { return right_; }
     /// Puts a new shape of that kind onto what is under the pointer, or in the middle of the view, sized to the body.
     void add_shape(const std::string& kind);
-    /// Puts a flat sheet through the middle of the base, as a part that splits it.
-    void add_plane();
+    /// Asks in the view where a plane cut goes.
+    void start_plane_cut();
+    /// Asks where holes go, one after the other.
+    void start_drilling();
+    /// Asks where an outline of that shape goes, and how large it is.
+    void start_outline_cut(const std::string& shape);
     void lay_against();
     void ask_what_against(const QString& name, const Vec3& place, const Vec3& normal);
     /// What the selected step is used on, or holds on to.
-    void select_anew();
+    void select_anew(const Field& field);
     /// Keeps a copy of unsaved work beside the user's files, for after a crash. Runs by itself every minute.
     void autosave();
     /// Where it keeps a copy of unsaved work.
@@ -118,6 +138,26 @@ class Window : public QMainWindow {
     void make_treat_actions();
     void make_shape_actions();
     void make_copies_actions();
+    void make_cut_actions();
+    std::optional<CutSubject> cut_subject() const;
+    void ask_points(const CutSubject& subject, const std::vector<Vec3>& so_far);
+    void ask_flat_face(const CutSubject& subject, const Viewport::Hit& hit,
+                       std::function<void(std::vector<Anchor>, const Vec3&, const Vec3&)> then);
+    void ask_hole(const CutSubject& subject);
+    void add_hole(const CutSubject& subject, std::vector<Anchor> face, const Vec3& place, const Vec3& normal);
+    void ask_stroke(const CutSubject& subject, const std::string& shape, const std::vector<Vec3>& so_far,
+                    const DrawingPlane& plane);
+    void put_outline(const CutSubject& subject, const DrawingPlane& plane, Values values);
+    DrawingPlane drawing_plane(const CutSubject& subject, const QPointF& at) const;
+    void put_plane(const CutSubject& subject, const Vec3& origin, const Vec3& normal, std::vector<Anchor> face = {});
+    void put_cut(const CutSubject& subject, const std::string& kind, Values values);
+    bool take_cut_key(int key);
+    bool swap_kept_side(const Row& row);
+    void ask_face_of_cut(const Row& row);
+    void ask_places_of_cut(const Row& row, const Field& field);
+    void start_on_selection(const std::string& kind);
+    void start_symmetry();
+    void select_for_new();
     void make_place_actions();
     void make_align_actions();
     /// Moves what the selected rows are about along an axis, by what is worked out from their boxes.
@@ -171,6 +211,7 @@ class Window : public QMainWindow {
     int panels_that_fit_ = 2;
     JobSheet* sheet_ = nullptr;
     StepPanel* step_panel_ = nullptr;
+    SpreadRow* spread_row_ = nullptr;
     MendPanel* mend_panel_ = nullptr;
     FieldPanel* field_panel_ = nullptr;
     Viewport* viewport_ = nullptr;
@@ -190,6 +231,9 @@ class Window : public QMainWindow {
     QString autosave_file_;
     std::unique_ptr<QLockFile> autosave_lock_;  // tells other programs that this one has not crashed
     RowId chosen_;
+    bool draws_on_faces_ = true;  // else square to the view
+    std::string to_select_for_;   // id of a new step that waits for what it is used on
+    std::string fresh_cut_;       // id of the step that was just put in: Esc takes it back
     // Of the body at the chosen row, where that is none that is inspected anyway.
     std::shared_ptr<const Mesh> looked_at_, asked_about_;
     std::shared_ptr<const Inspection> found_;

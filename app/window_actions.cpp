@@ -66,9 +66,7 @@ void Window::make_actions() {
                    tr("%1 (%2 in the view)").arg(words.does, QKeySequence(words.key).toString()),
                    [this, operation] { apply_operation(operation); });
     }
-    add_action("plane", tr("Split by a plane"), "plane", {},
-               tr("Put a flat sheet through the base and split along it; move and rotate it like a part"),
-               [this] { add_plane(); });
+    make_cut_actions();
     add_action("bundle", tr("Bundle"), "bundle", {},
                tr("The selected step acts on the operand of the step above, before that acts on the body "
                   "(Ctrl+Right in the job sheet)"),
@@ -170,7 +168,7 @@ void Window::add_kind_action(const QString& prefix, const Kind& kind, const QStr
 /// Steps that change a body by themselves, as their kinds say; those that mend have tools of their own.
 void Window::make_treat_actions() {
     for (const Kind* kind : all_kinds())
-        if (kind->of == KindClass::treat && !kind->wants_selection() && kind->panel.empty())
+        if (kind->of == KindClass::treat && !kind->wants_selection() && kind->panel.empty() && kind->word != "symmetry")
             add_kind_action("treat-", *kind, QString::fromStdString(kind->word), QString::fromStdString(kind->says),
                             [this](const std::string& word) { treat(word); });
 }

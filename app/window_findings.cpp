@@ -64,7 +64,7 @@ void Window::inspect_chosen() {
     const Job& job = controller_.job();
     const auto outcome = controller_.outcome();
     const Row* row = controller_.row(chosen_);
-    if (row && row->step && !row->use && outcome) return inspect_row(*row);
+    if (row && row->step && !row->use && !row->cuts() && outcome) return inspect_row(*row);
     const Part* part = job.find_part(subject_part());
     if (part && outcome)
         if (const auto ready = outcome->parts.find(part->id); ready != outcome->parts.end()) {

@@ -29,7 +29,16 @@ void Window::tell_tools() {
                                                       {"gather", tr("side by side, as they are")},
                                                       {"bundle", tr("it cuts the part above first")},
                                                       {"unbundle", tr("it cuts the body by itself")},
-                                                      {"plane", tr("both halves stay, closed")},
+                                                      {"cut-plane", tr("drag a line, click a face")},
+                                                      {"drill", tr("holes square to a face")},
+                                                      {"cut-rectangle", tr("drag it, then type its size")},
+                                                      {"cut-circle", tr("from its middle outwards")},
+                                                      {"cut-polygon", tr("regular, over flats")},
+                                                      {"cut-drawing", tr("corners, or freehand")},
+                                                      {"cut-line", tr("splits along it")},
+                                                      {"notch", tr("a groove or rib along edges")},
+                                                      {"broach", tr("push faces through the body")},
+                                                      {"symmetry", tr("one half, and its image")},
                                                       {"mend", tr("the whole plan of repairs")},
                                                       {"by-hand", tr("select and edit faces, edges, points")},
                                                       {"mend-weld", tr("points at one place")},
@@ -118,7 +127,10 @@ void Window::make_route() {
                         ? QString()
                         : tr("Select the part that is to act on the body: in the view, or its row.");
          }});
-    route_->add_station({tr("Cut"), "cut", tr("Cut the body"), list({"plane"}), needs_part});
+    route_->add_station({tr("Cut"), "cut", tr("Cut the body"),
+                         list({"cut-plane", "drill", "cut-rectangle", "cut-circle", "cut-polygon", "cut-drawing",
+                               "cut-line", "notch", "broach", "symmetry"}),
+                         needs_part});
     route_->add_station({tr("Mend"), "mend", tr("Repair what is selected"),
                          list({"mend", "by-hand"}) + starting_with("mend-", repairs), needs_part});
     route_->add_station(
@@ -149,7 +161,16 @@ void Window::fill_find_box() {
         {"scribe", tr("imprint, draw crossing lines")},
         {"trim-outside", tr("cut an open surface, keep what is outside")},
         {"trim-inside", tr("cut an open surface, keep what is inside")},
-        {"plane", tr("cut flat, cut in half, section")},
+        {"drill", tr("bore, hole, screw, countersink, counterbore, insert, clearance, metric")},
+        {"cut-rectangle", tr("pocket, slot, window, box cut, rectangular")},
+        {"cut-circle", tr("round cut, disc, boss, pocket")},
+        {"cut-polygon", tr("hexagon, nut pocket, triangle")},
+        {"cut-drawing", tr("sketch, freehand, polyline, lasso, SVG, profile, extrude cut")},
+        {"notch", tr("V-cut, groove, chamfer, rabbet, rib, bead, seam, along edges")},
+        {"broach", tr("push through, punch, pocket from faces, boss, extrude faces, hole from outline")},
+        {"symmetry", tr("symmetrize, mirror half, two halves, weld at the middle")},
+        {"cut-line", tr("knife, split along a line, curve, jigsaw")},
+        {"cut-plane", tr("split by a plane, cut flat, cut in half, halves, pegs, joints, fit the bed")},
         {"gather", tr("put together without a boolean")},
         {"switch", tr("mute a step for now")},
         {"mend", tr("repair everything, make it watertight")},

@@ -3,6 +3,7 @@
 #include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
 #include <CGAL/IO/STL.h>
 #include <CGAL/Polygon_mesh_processing/border.h>
+#include <CGAL/Polygon_mesh_processing/clip.h>
 #include <CGAL/Polygon_mesh_processing/corefinement.h>
 #include <CGAL/Polygon_mesh_processing/manifoldness.h>
 #include <CGAL/Polygon_mesh_processing/orientation.h>
@@ -55,6 +56,14 @@ std::size_t cgal_differences(CgalMesh& base, std::vector<CgalMesh>& cutters) {
     for (CgalMesh& cutter : cutters)
         PMP::corefine_and_compute_difference(base.impl->mesh, cutter.impl->mesh, base.impl->mesh);
     return base.impl->mesh.number_of_faces();
+}
+
+std::size_t cgal_clip(CgalMesh& mesh, const Vec3& origin, const Vec3& normal) {
+    SurfaceMesh& m = mesh.impl->mesh;
+    const Kernel::Plane_3 plane(Kernel::Point_3(origin.x, origin.y, origin.z),
+                                Kernel::Vector_3(normal.x, normal.y, normal.z));
+    PMP::clip(m, plane, CGAL::parameters::clip_volume(true));
+    return m.number_of_faces();
 }
 
 std::size_t cgal_union(CgalMesh& a, CgalMesh& b) {

@@ -25,6 +25,8 @@ std::size_t cgal_read_stl(const std::filesystem::path& file);  ///< faces; equal
 std::size_t cgal_corefine(CgalMesh& a, CgalMesh& b);           ///< faces of both after splitting them along each other
 std::size_t cgal_union(CgalMesh& a, CgalMesh& b);              ///< faces of the union
 std::size_t cgal_differences(CgalMesh& base, std::vector<CgalMesh>& cutters);  ///< faces left, one cutter at a time
+/// Faces left behind a plane, closed there.
+std::size_t cgal_clip(CgalMesh& mesh, const Vec3& origin, const Vec3& normal);
 std::size_t cgal_inspect(const CgalMesh& mesh);  ///< defects: holes, pinches, crossings, degenerate, inward
 
 }  // namespace anvil::bench

@@ -25,5 +25,7 @@ T must(Result<T> result) {
 
 /// Inspecting and mending: each repair alone, and a whole plan.
 std::vector<Job> mend_jobs();
+/// Planes and outlines through large bodies.
+std::vector<Job> cut_jobs();
 
 }  // namespace anvil::bench

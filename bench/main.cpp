@@ -204,6 +204,7 @@ std::vector<Job> jobs() {
          }},
     };
     for (Job& job : mend_jobs()) all.push_back(std::move(job));
+    for (Job& job : cut_jobs()) all.push_back(std::move(job));
     return all;
 }
 

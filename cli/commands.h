@@ -50,6 +50,7 @@ struct RunOptions {
 
 struct DoOptions {
     std::string kind, input, output, json, unit = "mm";
+    std::string command = "do";         ///< that it was asked for by
     std::vector<std::string> settings;  ///< "NAME=VALUE"
 };
 

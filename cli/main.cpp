@@ -166,6 +166,26 @@ int main(int argc, char** argv) try {
     one->add_option("--json", do_options.json, "write a report; - for standard output");
     one->footer(list_of_kinds());
 
+    DoOptions cut_options;
+    cut_options.command = "cut";
+    std::string origin, normal, keep;
+    auto* cut = app.add_subcommand("cut", "cut a mesh");
+    cut->require_subcommand(1);
+    auto* cut_plane = cut->add_subcommand("plane", "cut a mesh by a plane");
+    cut_plane->fallthrough();  // to --unit and --threads
+    cut_plane->add_option("IN", cut_options.input, "a mesh")->required();
+    cut_plane
+        ->add_option("-o,--out", cut_options.output,
+                     "where the result goes (.3mf, .stl, .obj, .ply, .off); with %d in its name, each piece to a file "
+                     "of its own")
+        ->required();
+    cut_plane->add_option("--origin", origin, "X,Y,Z of a point of the plane, in mm")->required();
+    cut_plane->add_option("--normal", normal, "X,Y,Z where its front side looks, or an axis: z")->required();
+    cut_plane->add_option("--keep", keep, "front, back or both")
+        ->required()
+        ->check(CLI::IsMember({"front", "back", "both"}));
+    cut_plane->add_option("--json", cut_options.json, "write a report; - for standard output");
+
     ShapeOptions shape_options;
     auto* shape = app.add_subcommand("shape", "make a shape of its measures");
     shape->add_option("KIND", shape_options.kind, "a kind of shape, listed below")->required();
@@ -222,13 +242,18 @@ int main(int argc, char** argv) try {
     if (threads > 0) limit.emplace(tbb::global_control::max_allowed_parallelism, static_cast<std::size_t>(threads));
     const auto status = anvil::with_memory_checked([&]() -> anvil::Result<Status> {
         for (std::string* to : {&combine_options.unit, &inspect_options.unit, &mend_options.unit, &compare_options.unit,
-                                &do_options.unit, &place_options.unit, &convert_options.unit})
+                                &do_options.unit, &cut_options.unit, &place_options.unit, &convert_options.unit})
             *to = unit;
         if (*combine) return run_combine(combine_options, progress);
         if (*inspect) return run_inspect(inspect_options, progress);
         if (*mend) return run_mend(mend_options, progress);
         if (*compare) return run_compare(compare_options, progress);
         if (*one) return run_do(do_options, progress);
+        if (*cut) {
+            cut_options.kind = "cut-plane";
+            cut_options.settings = {"origin=" + origin, "normal=" + normal, "keep=" + keep};
+            return run_do(cut_options, progress);
+        }
         if (*shape) return run_shape(shape_options, progress);
         if (*place) return run_place(place_options, progress);
         if (*convert) return run_convert(convert_options, progress);

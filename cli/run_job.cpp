@@ -11,7 +11,9 @@ namespace anvil::cli {
 namespace {
 
 /// Kinds that can be done to a mesh by itself.
-bool can_be_done(const Kind& kind) { return kind.of == KindClass::treat && !kind.wants_selection(); }
+bool can_be_done(const Kind& kind) {
+    return (kind.of == KindClass::treat || kind.of == KindClass::cut) && !kind.wants_selection();
+}
 
 }  // namespace
 
@@ -31,7 +33,7 @@ Status run_job(const RunOptions& options, Progress& progress) {
 
 Status run_do(const DoOptions& options, Progress& progress) {
     Status status = Status::done;
-    if (!check_output(options.output, status)) return status;
+    if (!check_pieces_output(options.output, status)) return status;
     if (!check_names(std::vector{options.input}, std::vector{options.output, options.json}, status)) return status;
     const Kind* kind = find_kind(options.kind);
     if (!kind || !can_be_done(*kind)) {
@@ -54,7 +56,7 @@ Status run_do(const DoOptions& options, Progress& progress) {
                                           .source = StoredMesh{std::make_shared<const Mesh>(std::move(*mesh))},
                                           .steps = std::move(steps)}));
     return evaluated(job, {.precision = precision_of(options.output)}, options.input,
-                     {{"operation", "do"}, {"kind", kind->word}}, options.output, options.json, progress);
+                     {{"operation", options.command}, {"kind", kind->word}}, options.output, options.json, progress);
 }
 
 std::string list_of_kinds() {

@@ -21,7 +21,7 @@ class CopiesPanel : public QWidget {
     QWidget* editor(const std::string& field) const { return fields_->editor(field); }
 
   Q_SIGNALS:
-    void selection_wanted();  ///< what the copies go along is to be selected in the view
+    void selection_wanted(const anvil::Field& field);  ///< what the copies go along is to be selected in the view
     void hint(const QString& text);
 
   private:

@@ -22,6 +22,12 @@ namespace {
 constexpr std::size_t most_buttons = 4;   // more choices than this are a list
 constexpr std::size_t most_letters = 18;  // of choices side by side
 
+/// Of a place with its unit, of a direction without.
+QString coordinate_text(double v, bool is_place) {
+    if (is_place) return narrow(v, Unit::millimetre);
+    return QString::number(std::round(v * 1e4) / 1e4 + 0.0, 'g', 5);
+}
+
 }  // namespace
 
 FieldEditors::FieldEditors(JobController& controller, QWidget* parent) : QWidget(parent), controller_(controller) {}
@@ -51,8 +57,7 @@ void FieldEditors::show_again() {
         const Field& field = *kind_->find_field(name);
         editor.show(value_of_field(field));
         if (field.only_if.empty()) continue;
-        const Value& other = value_of_field(*kind_->find_field(field.only_if));
-        const bool shown = std::get<std::string>(other) == field.only_for;
+        const bool shown = is_shown(*kind_, values_, field);
         for (QWidget* part : {editor.widget, editor.label})
             if (part) part->setVisible(shown);
     }
@@ -78,14 +83,15 @@ void FieldEditors::build(const Kind* kind) {
         Editor made = editor_of(field);
         made.widget->setToolTip(capitalised(field.says));
         made.widget->setAccessibleName(capitalised(field.label));
-        const bool wide = field.type == Field::Type::yes_no;
-        if (!wide) {
+        const bool has_label = field.type != Field::Type::yes_no,
+                   wide = !has_label || field.type == Field::Type::place || field.type == Field::Type::direction;
+        if (has_label) {
             auto* label = new QLabel(capitalised(field.label));
-            grid->addWidget(label, at, 0);
+            grid->addWidget(label, at, 0, 1, wide ? 2 : 1);
             made.label = label;
             if (field.is_folded) folded << label;
         }
-        grid->addWidget(made.widget, at, wide ? 0 : 1, 1, wide ? 2 : 1);
+        grid->addWidget(made.widget, wide && has_label ? at + 1 : at, wide ? 0 : 1, 1, wide ? 2 : 1);
         if (field.is_folded) folded << made.widget;
         editors_[field.name] = made;
     };
@@ -118,6 +124,8 @@ FieldEditors::Editor FieldEditors::editor_of(const Field& field) {
         }
         case Field::Type::choice: return chosen(field);
         case Field::Type::part: return part_chosen(field);
+        case Field::Type::place:
+        case Field::Type::direction: return coordinates(field);
         case Field::Type::elements:
         case Field::Type::held: return selected(field);
         default:
@@ -146,6 +154,55 @@ FieldEditors::Editor FieldEditors::typed(const Field& field) {
                 edit->setText(QString::fromStdString(text_of(field, v)));
                 edit->setCursorPosition(0);
                 mark_wrong(*edit, false);
+            }};
+}
+
+/// Three numbers, x, y and z; of a direction, or an axis.
+FieldEditors::Editor FieldEditors::coordinates(const Field& field) {
+    auto* box = new QWidget;
+    auto* grid = new QGridLayout(box);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setSpacing(4);
+    const bool is_place = field.type == Field::Type::place;
+    std::array<QLineEdit*, 3> edits{};
+    for (int k = 0; k < 3; ++k) {
+        const QString axis = QString("xyz").mid(k, 1);
+        auto* edit = edits[static_cast<std::size_t>(k)] = new QLineEdit;
+        edit->setAccessibleName(capitalised(field.label) + " " + axis);
+        edit->setToolTip(tr("%1: %2").arg(axis, QString::fromStdString(field.says)));
+        grid->addWidget(edit, 0, k);
+        connect(edit, &QLineEdit::editingFinished, this, [this, edit, &field, k, is_place] {
+            if (!kind_) return;
+            Vec3 v = std::get<Vec3>(value_of_field(field));
+            if (edit->text() == coordinate_text(v[k], is_place)) return;
+            const auto typed = parse_quantity(edit->text().toStdString(), Unit::millimetre, v[k]);
+            const auto checked =
+                typed ? (v[k] = *typed, check_values(*kind_, {{field.name, v}})) : Result<void>(typed.error());
+            mark_wrong(*edit, !checked);
+            if (checked)
+                commit(field, v);
+            else
+                Q_EMIT hint(QString::fromStdString(checked.error().sentence()));
+        });
+        if (is_place) continue;
+        auto* button = choice_button(axis, tr("Square to %1; once more: looking the other way").arg(axis));
+        button->setCheckable(false);
+        button->setAccessibleName(tr("Along %1").arg(axis));
+        grid->addWidget(button, 1, k);
+        connect(button, &QToolButton::clicked, this, [this, &field, k] {
+            if (!kind_) return;
+            Vec3 along;
+            along[k] = std::get<Vec3>(value_of_field(field))[k] == 1 ? -1 : 1;
+            commit(field, along);
+        });
+    }
+    return {box, [edits, is_place](const Value& v) {
+                for (int k = 0; k < 3; ++k) {
+                    QLineEdit& edit = *edits[static_cast<std::size_t>(k)];
+                    edit.setText(coordinate_text(std::get<Vec3>(v)[k], is_place));
+                    edit.setCursorPosition(0);
+                    mark_wrong(edit, false);
+                }
             }};
 }
 
@@ -188,12 +245,23 @@ FieldEditors::Editor FieldEditors::selected(const Field& field) {
     auto* line = new QHBoxLayout(box);
     line->setContentsMargins(0, 0, 0, 0);
     auto* count = new QLabel;
-    auto* others = new QPushButton(tr("Select anew"));
+    auto* others = new QPushButton(tr("Select"));
     others->setToolTip(tr("Select in the view what the step is used on"));
     line->addWidget(count, 1);
     line->addWidget(others);
-    connect(others, &QPushButton::clicked, this, &FieldEditors::selection_wanted);
-    return {box, [count, &field](const Value& v) { count->setText(QString::fromStdString(text_of(field, v))); }};
+    connect(others, &QPushButton::clicked, this, [this, &field] { Q_EMIT selection_wanted(field); });
+    QPushButton* none = nullptr;
+    if (!field.is_wanted) {
+        none = new QPushButton(tr("None"));
+        none->setToolTip(tr("Let go of what it is used on"));
+        line->addWidget(none);
+        connect(none, &QPushButton::clicked, this, [this, &field] { commit(field, field.usual); });
+    }
+    return {box, [count, none, &field](const Value& v) {
+                const bool any = v != field.usual;
+                count->setText(any ? QString::fromStdString(text_of(field, v)) : tr("none"));
+                if (none) none->setVisible(any);
+            }};
 }
 
 /// What was read from a file, and a button to read another.

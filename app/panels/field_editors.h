@@ -24,7 +24,7 @@ class FieldEditors : public QWidget {
   Q_SIGNALS:
     void hint(const QString& text);
     void set(const anvil::Field& field, const anvil::Value& value);  ///< another value than the one shown
-    void selection_wanted();  ///< what the step is used on is to be selected anew
+    void selection_wanted(const anvil::Field& field);                ///< what that has is to be selected anew
 
   private:
     /// What sets a field, and what shows its value in that.
@@ -38,6 +38,7 @@ class FieldEditors : public QWidget {
     Editor written(const Field& field);
     Editor suggested(const Field& field);
     Editor typed(const Field& field);
+    Editor coordinates(const Field& field);
     Editor chosen(const Field& field);
     Editor selected(const Field& field);
     Editor part_chosen(const Field& field);

@@ -97,7 +97,7 @@ void FieldPanel::reload() {
     fields_->show_values(kind, at->step->values);
     const bool is_group = kind && kind->of == KindClass::group;
     group_->setVisible(is_group);
-    look_->setVisible(!is_group || !combines_only(*at->step));
+    look_->setVisible((!kind || kind->of != KindClass::cut) && (!is_group || !combines_only(*at->step)));
     const auto operation = is_group ? operation_of_group(*at->step) : std::nullopt;
     operations_->setCurrentIndex(operation ? operations_->findData(word_of(*operation)) : -1);
     reload_done();

@@ -29,7 +29,7 @@ class FieldPanel : public QWidget {
     void compare_wanted(anvil::app::Compare compare);
     void operation_wanted(anvil::Operation operation);  ///< of all rows of the group
     void remove_wanted();
-    void selection_wanted();  ///< what the step is used on is to be selected anew
+    void selection_wanted(const anvil::Field& field);  ///< what the step is used on is to be selected anew
 
   private:
     void reload();

@@ -247,13 +247,14 @@ QString JobSheetModel::change_of(const Row& row, const RowOutcome* done) const {
     if (!row.step->on) return tr("off");
     if (error) return tr("left out");
     if (controller_.is_below_stop(row)) return tr("stopped");
-    if (!row.combines()) {
+    if (!row.is_in_segment()) {
         if (controller_.question(row.step->id)) return tr("waits for you");
         return done ? change_of_treatment(*done) : QString();
     }
+    if (row.cuts() && done && !done->counted && !done->note.empty()) return tr("waits for you");
     if (!done || !done->counted) return QString();
-    if (is_trim(row.kind->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
-    if (row.kind->operation == Operation::scribe) return tr("lines");
+    if (row.combines() && is_trim(row.kind->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
+    if (row.combines() && row.kind->operation == Operation::scribe) return tr("lines");
     if (done->volume_after == done->volume_before && done->pieces_after != done->pieces_before)
         return tr("%1 pieces").arg(done->pieces_after);
     if (done->volume_after == done->volume_before) return tr("no change");

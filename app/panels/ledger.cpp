@@ -28,7 +28,7 @@ constexpr int most_pins = 60;
 bool ends_mended(const Part& part) {
     for (auto at = part.steps.rbegin(); at != part.steps.rend(); ++at) {
         const Kind* kind = find_kind((*at)->kind);
-        if (kind && kind->of == KindClass::combine) return false;
+        if (kind && (kind->of == KindClass::combine || kind->of == KindClass::cut)) return false;
         if ((*at)->on && (*at)->kind == "mend" && mend_settings((*at)->values).is_whole_plan()) return true;
     }
     return false;

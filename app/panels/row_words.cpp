@@ -64,6 +64,8 @@ QStringList told_of(const Step& treatment, const RowOutcome* done) {
         said << tr("This version knows no step of this kind. It does nothing here, and is saved as it came.");
     if (!done) return said;
     if (done->error) said << QString::fromStdString(done->error->sentence());
+    if (done->cut && !done->error && !done->cut->said.empty()) said << QString::fromStdString(done->cut->said);
+    if (!treatment.operand && !done->error && !done->note.empty()) said << QString::fromStdString(done->note);
     if (!done->treated) return said;
     for (const std::string& sentence : said_by(*done->treated)) said << QString::fromStdString(sentence);
     const Mended* mended = done->treated->mended.get();  // a group of edits says nothing of what is left by itself

@@ -7,7 +7,6 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
-#include <QSlider>
 #include <QStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -23,6 +22,7 @@
 #include "app/words.h"
 #include "core/job/endless.h"
 #include "core/job/part_report.h"
+#include "core/job/place_edits.h"
 #include "core/job/quantity.h"
 
 namespace anvil::app {
@@ -147,17 +147,6 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
             (on ? tr("link %1 to the base") : tr("unlink %1 from the base")).arg(name_of(*at, controller_.job())));
     });
     grid->addWidget(goes_along_, 12, 0, 1, 4);
-    spread_box_ = new QWidget;
-    auto* spread_line = new QHBoxLayout(spread_box_);
-    spread_line->setContentsMargins(0, 2, 0, 4);
-    spread_line->addWidget(section_title(tr("SPREAD PIECES")));
-    spread_ = new QSlider(Qt::Horizontal);
-    spread_->setRange(0, 100);
-    spread_->setAccessibleName(tr("Spread pieces"));
-    spread_->setToolTip(tr("Shows the pieces of the result apart; the model stays as it is"));
-    spread_line->addWidget(spread_, 1);
-    connect(spread_, &QSlider::valueChanged, this, [this](int v) { Q_EMIT spread_wanted(0.02 * v); });
-    column->addWidget(spread_box_);
     met_ = new QLabel;
     met_->setWordWrap(true);
     met_->setObjectName("emptyText");
@@ -177,12 +166,6 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
                             .arg(quoted(name.toStdString())));
     });
     connect(&controller_, &JobController::job_changed, this, &StepPanel::reload);
-    connect(&controller_, &JobController::evaluated, this, [this] {
-        const auto outcome = controller_.outcome();
-        const bool several = outcome && !outcome->pieces.empty();
-        spread_box_->setVisible(several);
-        if (!several) spread_->setValue(0);
-    });
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_note);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_met);
     connect(&controller_, &JobController::evaluated, this, &StepPanel::reload_open);
@@ -245,8 +228,6 @@ void StepPanel::set_row(const RowId& row) {
 
 void StepPanel::reload() {
     const Job& job = controller_.job();
-    const auto outcome = controller_.outcome();
-    spread_box_->setVisible(outcome && !outcome->pieces.empty());
     const Row* at = row();
     const Part* part = at ? this->part() : nullptr;
     body_->setVisible(part != nullptr);

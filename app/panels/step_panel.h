@@ -13,8 +13,6 @@ class QLineEdit;
 class QPushButton;
 class QToolButton;
 
-class QSlider;
-
 namespace anvil::app {
 
 class CopiesPanel;
@@ -44,13 +42,10 @@ class StepPanel : public QWidget {
     QLineEdit* budget_field() const { return budget_; }
     QLineEdit* field(int index) const { return fields_[static_cast<std::size_t>(index)]; }
 
-    QSlider* spread() const { return spread_; }
-
     /// Gives what the row's part is rotated about, in the job, where that was put somewhere; its own origin else.
     std::function<std::optional<Vec3>()> pivot{};
 
   Q_SIGNALS:
-    void spread_wanted(double share);
     void hint(const QString& text);
     void remove_wanted();
 
@@ -78,8 +73,6 @@ class StepPanel : public QWidget {
     ShapePanel* shape_ = nullptr;
     CopiesPanel* copies_ = nullptr;
     LinkPanel* link_ = nullptr;
-    QWidget* spread_box_ = nullptr;
-    QSlider* spread_ = nullptr;
     SizePanel* size_ = nullptr;
     std::array<QLineEdit*, 6> fields_{};
     QPushButton *base_, *remove_;

@@ -69,13 +69,17 @@ void Viewport::refresh() {
 }
 
 void Viewport::set_chosen(const RowId& row) {
-    if (picking_ && row != chosen_) end_pick();
+    if (asking_ && row != chosen_) end_asking();
     chosen_ = row;
     refresh();
 }
 const Row* Viewport::movable() const {
     const Row* row = controller_.row(chosen_);
     return row && (!row->step || row->use) ? row : nullptr;
+}
+const Row* Viewport::cut_row() const {
+    const Row* row = controller_.row(chosen_);
+    return row && row->cuts() ? row : nullptr;
 }
 void Viewport::set_pins(std::vector<Pin> pins) {
     pins_ = std::move(pins);
@@ -220,8 +224,12 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
         return;
     }
     if (button_ != Qt::LeftButton) return;
-    if (picking_) {
-        take_pick(press_);
+    if (asking_) {
+        outline_ = QPolygonF{press_};
+        if (asking_->line || asking_->stroke)
+            drag_ = Drag::line;
+        else
+            take_pick(press_);
         return;
     }
     if (is_divided() && std::fabs(press_.x() - width() * divider_) < 7) {
@@ -262,7 +270,7 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
         }
     }
     last_ = at;
-    if (drag_ != Drag::outline && drag_ != Drag::divider) begin_moving();
+    if (drag_ != Drag::outline && drag_ != Drag::divider && drag_ != Drag::line) begin_moving();
     Camera c = camera_;
     switch (drag_) {
         case Drag::outline:
@@ -274,6 +282,11 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
             } else {
                 outline_ << at;
             }
+            update();
+            break;
+        case Drag::line:
+            last_ = line_end(at, event->modifiers() & Qt::ControlModifier);
+            if (asking_ && asking_->stroke && (at - outline_.back()).manhattanLength() > 3) outline_ << at;
             update();
             break;
         case Drag::divider:
@@ -360,6 +373,21 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         update();
         return;
     }
+    if (drag_ == Drag::line) {
+        drag_ = Drag::none;
+        button_ = Qt::NoButton;
+        const QPointF to = line_end(event->position(), event->modifiers() & Qt::ControlModifier);
+        update();
+        if (!asking_) return;
+        const QPolygonF stroke = std::exchange(outline_, {});
+        if (asking_->stroke)
+            std::exchange(asking_, std::nullopt)->stroke(stroke.size() > 3 ? stroke : QPolygonF{press_});
+        else if ((to - press_).manhattanLength() < 8)
+            take_pick(press_);
+        else
+            std::exchange(asking_, std::nullopt)->line(press_, to);
+        return;
+    }
     if (drag_ == Drag::press && measuring_) {
         take_to_measure(event->position());
         drag_ = Drag::none;
@@ -388,6 +416,16 @@ void Viewport::wheelEvent(QWheelEvent* event) {
 void Viewport::keyPressEvent(QKeyEvent* event) {
     // Single letters only here, where the pointer is in the view.
     if (event->modifiers() & ~Qt::KeypadModifier) return QWidget::keyPressEvent(event);
+    if (asking_) {
+        if (event->key() == Qt::Key_Escape) {
+            end_asking();
+            update_hint(mapFromGlobal(QCursor::pos()));
+            return;
+        }
+        // A copy: the answer may ask for something else.
+        if (const auto key = asking_->key; key && key(event->key())) return;
+    }
+    if (other_keys && other_keys(event->key())) return;
     for (const Operation operation : all_operations)
         if (words_of(operation).key == event->key()) {
             Q_EMIT key_command(word_of(operation));
@@ -396,11 +434,6 @@ void Viewport::keyPressEvent(QKeyEvent* event) {
     static const std::map<int, const char*> commands = {
         {Qt::Key_V, "whole"},  {Qt::Key_X, "see-through"}, {Qt::Key_E, "section"}, {Qt::Key_A, "measure"},
         {Qt::Key_O, "switch"}, {Qt::Key_M, "mend"},        {Qt::Key_H, "by-hand"}};
-    if (event->key() == Qt::Key_Escape && picking_) {
-        end_pick();
-        update_hint(mapFromGlobal(QCursor::pos()));
-        return;
-    }
     if (measuring_ && event->key() == Qt::Key_Escape) {
         start_measuring(false);
         return;
@@ -430,9 +463,9 @@ void Viewport::update_hint(const QPointF& at) {
         Q_EMIT hint(tr("Drop meshes here, or open the demo from the find box: Ctrl+K, \"demo\"."));
         return;
     }
-    if (picking_) {
+    if (asking_) {
         setCursor(Qt::CrossCursor);
-        Q_EMIT hint(pick_asked_);
+        Q_EMIT hint(asking_->asked);
         return;
     }
     if (measuring_) {
@@ -470,6 +503,11 @@ void Viewport::update_hint(const QPointF& at) {
     if (const auto handle = handle_under(at)) {
         setCursor(Qt::SizeAllCursor);
         Q_EMIT hint(hint_of(*handle));
+        return;
+    }
+    if (cut_row() && idle_hint) {
+        unsetCursor();
+        Q_EMIT hint(idle_hint());
         return;
     }
     const std::string part = part_under(at);

@@ -88,15 +88,41 @@ class Viewport : public QWidget {
         QString value;  ///< "24 mm"
     };
     const std::vector<Measurement>& measurements() const { return measurements_; }
-    /// Asks for a place on a surface: the next click on one is given to `taken`, Esc ends it. `snaps`: corners, middles
-    /// and centres near the pointer are met exactly. `but`: id of a part that is looked through; empty: none.
-    void pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken, bool snaps = false);
+    /// What is asked for in the view; Esc ends it. Each of the answers may be left out.
+    struct Request {
+        QString asked{};                          ///< shown in the hint line
+        std::function<void(const Hit&)> click{};  ///< a place on a surface
+        bool snaps = false;                       ///< corners, middles and centres near the pointer are met exactly
+        std::string but{};                        ///< id of a part that is looked through; empty: none
+        /// A straight line that was dragged over the view, in this widget; with Ctrl by steps of 15 degrees.
+        std::function<void(const QPointF&, const QPointF&)> line{};
+        bool plain_line = false;         ///< it is no cut, and not drawn on beyond its ends
+        std::function<bool(int)> key{};  ///< a key of Qt's; whether it was an answer
+        /// A way that was drawn over the view by hand, in this widget; of a click one point.
+        std::function<void(const QPolygonF&)> stroke{};
+        std::vector<Vec3> drawn{};  ///< shown as a line, in the job
+    };
+    void ask(Request request);
+    bool is_asking() const { return asking_.has_value(); }
+    /// Asks for a place on a surface.
+    void pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken, bool snaps = false) {
+        ask({.asked = asked, .click = std::move(taken), .snaps = snaps, .but = but});
+    }
+    void end_asking();
+    /// What is met first under a point of this widget. `snaps`: onto a corner, middle or centre near it.
+    Hit hit_at(const QPointF& at, bool snaps = false) const;
+    /// Gives keys to whoever wants them before the view does; whether it was taken.
+    std::function<bool(int)> other_keys{};
+    /// Says what can be done with what is selected, where nothing is under the pointer; empty: the usual.
+    std::function<QString()> idle_hint{};
     /// Where something stands that is put on what lies under a point of this widget: on the body there, or on the bed.
     Placement standing_under(const QPointF& at) const;
     /// Where a point of the scene lies in this widget.
     QPointF pixel_of(const Vec3& place) const;
     /// Where the handle of a shape's measure lies; nothing where it has none.
     std::optional<QPointF> measure_handle(const std::string& field) const;
+    /// Where the handle of a cut's field lies; of several of that field the one of that number.
+    std::optional<QPointF> cut_handle(const std::string& field, int number = 0) const;
     /// Where the handle lies that scales along an axis of the part's list (0 to 2), or all together (3).
     std::optional<QPointF> scale_handle(int axis) const;
     /// What the selected part is rotated and scaled about: its middle, or where that was put.
@@ -134,10 +160,10 @@ class Viewport : public QWidget {
     void dropEvent(QDropEvent*) override;
 
   private:
-    enum class Drag { none, press, turn, slide, handle, level, divider, outline };
+    enum class Drag { none, press, turn, slide, handle, level, divider, outline, line };
     /// What the selected part can be taken hold of by.
     struct Handle {
-        enum class Does { move, rotate, scale, measure, section };
+        enum class Does { move, rotate, scale, measure, section, cut };
         Does does{};
         int axis = -1;  ///< of scaling 3: all together
         MeasureHandle measure{};
@@ -156,6 +182,11 @@ class Viewport : public QWidget {
     bool is_divided() const { return !alone_.empty() && !hand_.is_on() && compare_ == Compare::both; }
     /// The chosen row, where that can be moved.
     const Row* movable() const;
+    /// The chosen row, where that is a cut.
+    const Row* cut_row() const;
+    QString hint_of_cut(const Handle& handle) const;
+    void draw_cut_handles(QPainter& painter) const;
+    void add_cut_handles(std::vector<Handle>& handles) const;
     void refresh();
     void ask_picture();
     /// `but`: id of a part that is looked through.
@@ -168,10 +199,14 @@ class Viewport : public QWidget {
     Box box_in_list() const;
     double snapped_travel(double freely);
     double travel_along(const Vec3& along, const QPointF& at) const;
-    double turn_about(int axis, const QPointF& at) const;
+    double turn_about(const Vec3& axis, const QPointF& at) const;
+    void drag_cut(const QPointF& at);
+    Vec3 travel_in_plane(const Vec3& along, const Vec3& across, const QPointF& at) const;
+    void draw_line(QPainter& painter) const;
+    void draw_drawn(QPainter& painter) const;
+    QPointF line_end(const QPointF& at, bool by_steps) const;
     QString hint_of(const Handle& handle) const;
     void take_pick(const QPointF& at);
-    void end_pick();
     std::optional<Handle> handle_under(const QPointF& at) const;
     void move_chosen(const Vec3& by, bool exactly = false);
     void take_others_along();
@@ -246,10 +281,9 @@ class Viewport : public QWidget {
     Handle held_;
     std::optional<Row> start_;  // as it was when it was taken hold of
     double start_measure_ = 0;
-    std::function<void(const Hit&)> picking_;
-    QString pick_asked_;
-    bool pick_snaps_ = false;
-    std::string pick_but_;
+    std::optional<Request> asking_;
+    Values start_values_;  // of the cut whose handle is dragged
+    Transform start_stands_ = Transform::Identity();
     Vec3 grabbed_, start_position_;
     std::string pressed_part_;
     /// Another row that is moved together with the chosen one, as it was.

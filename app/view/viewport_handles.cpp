@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/theme.h"
+#include "app/view/steps_shown.h"
 #include "app/view/viewport.h"
 #include "core/job/place_edits.h"
 #include "core/job/quantity.h"
@@ -23,13 +24,6 @@ double distance_to_segment(const QPointF& p, const QPointF& a, const QPointF& b)
     const double t = length2 > 0 ? std::clamp(QPointF::dotProduct(p - a, ab) / length2, 0.0, 1.0) : 0.0;
     const QPointF d = p - (a + ab * t);
     return std::hypot(d.x(), d.y());
-}
-
-/// Hundredths, tenths or whole millimetres, as finely as the screen shows them.
-double step_shown(double mm_per_pixel) { return mm_per_pixel < 0.05 ? 0.01 : mm_per_pixel < 0.5 ? 0.1 : 1; }
-double rounded(double mm, double mm_per_pixel) {
-    const double step = step_shown(mm_per_pixel);
-    return std::round(mm / step) * step;
 }
 
 }  // namespace
@@ -63,6 +57,7 @@ void Viewport::set_pivot(const std::optional<Vec3>& place) {
 std::vector<Viewport::Handle> Viewport::handles() const {
     std::vector<Handle> out;
     if (const auto section = handle_of_section()) out.push_back(*section);
+    if (!is_alone() && cut_row() && controller_.outcome()) add_cut_handles(out);
     const Row* row = movable();
     if (is_alone() || !row || !controller_.outcome()) return out;
     const Vec3 middle = pivot();
@@ -150,7 +145,8 @@ std::optional<Viewport::Handle> Viewport::handle_under(const QPointF& at) const 
     for (std::size_t k = 0; k < all.size(); ++k) {
         double distance = HUGE_VAL;
         const QPolygonF& line = all[k].line;
-        if (all[k].does == Handle::Does::move || all[k].does == Handle::Does::section) {
+        if (all[k].does == Handle::Does::move || all[k].does == Handle::Does::section ||
+            (all[k].does == Handle::Does::cut && line.size() == 2)) {
             const QPointF d = line[1] - line[0];
             const double length = std::hypot(d.x(), d.y());
             if (length >= 8) distance = distance_to_segment(at, line[0], line[1] + d * (18 / length));
@@ -175,6 +171,12 @@ void Viewport::begin_handle(const Handle& handle) {
     drag_ = Drag::handle;
     grabbed_ = handle.at;
     if (handle.does == Handle::Does::section) return;
+    if (handle.does == Handle::Does::cut) {
+        start_values_ = cut_row()->step->values;
+        start_stands_ = cut_row()->stands;
+        controller_.set_dragging(true);
+        return;
+    }
     start_ = *row;
     start_->at = row->placement();
     start_measure_ = 0;
@@ -196,8 +198,9 @@ double Viewport::travel_along(const Vec3& along, const QPointF& at) const {
 }
 
 /// Degrees that the pointer has gone round an axis through what was grabbed.
-double Viewport::turn_about(int axis, const QPointF& at) const {
-    const Vec3 n = axes[axis], u = axes[(axis + 1) % 3], v = axes[(axis + 2) % 3];
+double Viewport::turn_about(const Vec3& n, const QPointF& at) const {
+    const int k = longest_axis(n);
+    const Vec3 u = normalized(cross(axes[(k + 1) % 3], n)), v = cross(n, u);
     auto angle = [&](const QPointF& p) {
         const Vec3 ray = camera_.ray(p, size());
         const double slope = dot(n, ray);
@@ -239,6 +242,10 @@ void Viewport::drag_scale(const QPointF& at) {
 }
 
 void Viewport::drag_handle(const QPointF& at, bool snaps) {
+    if (held_.does == Handle::Does::cut) {
+        drag_cut(at);
+        return;
+    }
     if (held_.does == Handle::Does::move) {
         const double freely = travel_along(held_.along, at);
         const double way = snaps ? snapped_travel(freely) : freely;
@@ -252,7 +259,7 @@ void Viewport::drag_handle(const QPointF& at, bool snaps) {
     }
     if (held_.does == Handle::Does::section) {
         section_->origin =
-            grabbed_ + held_.along * rounded(travel_along(held_.along, at), camera_.mm_per_pixel(grabbed_, size()));
+            grabbed_ + held_.along * rounded_mm(travel_along(held_.along, at), camera_.mm_per_pixel(grabbed_, size()));
         Q_EMIT hint(
             tr("Section at %1")
                 .arg(QString::fromStdString(format_quantity(dot(section_->origin, held_.along), Unit::millimetre))));
@@ -262,7 +269,7 @@ void Viewport::drag_handle(const QPointF& at, bool snaps) {
     Job job = controller_.job();
     const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
     if (held_.does == Handle::Does::rotate) {
-        const double degrees = std::round(turn_about(held_.axis, at));
+        const double degrees = std::round(turn_about(axes[held_.axis], at));
         move_row(job, *start_, turned_about(grabbed_, held_.axis, degrees));
         Q_EMIT hint(tr("%1 rotated by %2° about %3").arg(name).arg(degrees).arg(QString("xyz").mid(held_.axis, 1)));
         controller_.change(std::move(job), tr("rotate %1").arg(name), "drag");
@@ -271,7 +278,7 @@ void Viewport::drag_handle(const QPointF& at, bool snaps) {
     const auto& shape = std::get<Shape>(job.find_part(chosen_.part)->source);
     const Field& field = *find_shape(shape.kind)->find_field(held_.measure.field);
     const double grown = start_measure_ + held_.measure.per * travel_along(held_.along, at);
-    const double value = std::clamp(rounded(grown, camera_.mm_per_pixel(grabbed_, size())), field.least, field.most);
+    const double value = std::clamp(rounded_mm(grown, camera_.mm_per_pixel(grabbed_, size())), field.least, field.most);
     edit_part(job, chosen_.part, [&](Part& part) { std::get<Shape>(part.source).values[field.name] = value; });
     const QString label = QString::fromStdString(field.label);
     Q_EMIT hint(tr("%1: %2 %3").arg(name, label, QString::fromStdString(format_quantity(value, Unit::millimetre))));
@@ -289,6 +296,7 @@ QString Viewport::hint_of(const Handle& handle) const {
                                           .arg(QString("xyz").mid(handle.axis, 1));
         case Handle::Does::rotate:
             return tr("Drag to rotate about %1, by whole degrees.").arg(QString("xyz").mid(handle.axis, 1));
+        case Handle::Does::cut: return hint_of_cut(handle);
         case Handle::Does::section:
             return tr("Drag to move the section. E takes it away; its menu turns and flips it.");
         case Handle::Does::measure: {
@@ -359,7 +367,7 @@ void Viewport::draw_handles(QPainter& painter) const {
     if (!movable() || !controller_.outcome()) return;
     for (const Handle& handle : all) {
         const QPolygonF& line = handle.line;
-        if (handle.does == Handle::Does::section) continue;  // drawn with the plane
+        if (handle.does == Handle::Does::section || handle.does == Handle::Does::cut) continue;  // drawn by themselves
         if (handle.does == Handle::Does::rotate) {
             painter.setBrush(Qt::NoBrush);
             painter.setPen(QPen(colour().paper, 4, Qt::SolidLine, Qt::RoundCap));

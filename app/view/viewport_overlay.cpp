@@ -8,13 +8,18 @@ namespace anvil::app {
 void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
     if (section_) draw_section(painter);
-    if (!is_alone()) draw_handles(painter);
+    if (!is_alone()) {
+        draw_handles(painter);
+        draw_cut_handles(painter);
+    }
     if (hand_.is_on()) {
         draw_points(painter, hand_.chosen_points(), hand_.stands());
         draw_outline(painter);
     } else if (const Field* field = field_used_on(); field && field->of == ElementKind::points) {
         draw_points(painter, used_on(true).mesh.points.raw(), controller_.row(alone_)->stands);
     }
+    if (asking_) draw_drawn(painter);
+    if (drag_ == Drag::line) draw_line(painter);
     draw_measurements(painter);
     draw_pins(painter);
     if (is_divided()) draw_divider(painter);
@@ -28,6 +33,45 @@ void Viewport::draw_points(QPainter& painter, const std::vector<Vec3>& points, c
         const auto [at, visible] = camera_.pixel(apply(stands, p), size());
         if (visible && rect().contains(at.toPoint())) painter.drawEllipse(at, 4, 4);
     }
+    painter.setBrush(Qt::NoBrush);
+}
+
+/// What is being dragged over the view, on to its edges.
+void Viewport::draw_line(QPainter& painter) const {
+    const QPointF d = last_ - press_;
+    const double length = std::hypot(d.x(), d.y());
+    if (asking_ && asking_->stroke) {
+        painter.setPen(QPen(colour().fuchsia, 2));
+        painter.drawPolyline(outline_);
+        return;
+    }
+    if (length < 1) return;
+    if (asking_ && asking_->plain_line) {
+        painter.setPen(QPen(colour().fuchsia, 1.6, Qt::DashLine));
+        painter.drawLine(press_, last_);
+        return;
+    }
+    const QPointF beyond = d * ((width() + height()) / length);
+    painter.setPen(QPen(colour().fuchsia, 1, Qt::DashLine));
+    painter.drawLine(press_ - beyond, last_ + beyond);
+    painter.setPen(QPen(colour().panel, 5, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(press_, last_);
+    painter.setPen(QPen(colour().fuchsia, 2.4, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(press_, last_);
+}
+
+/// What was drawn so far.
+void Viewport::draw_drawn(QPainter& painter) const {
+    QPolygonF line;
+    for (const Vec3& p : asking_->drawn) line << pixel_of(p);
+    painter.setBrush(Qt::NoBrush);
+    for (const QPen& pen : {QPen(colour().panel, 5), QPen(colour().fuchsia, 2.2)}) {
+        painter.setPen(pen);
+        painter.drawPolyline(line);
+    }
+    painter.setPen(QPen(colour().panel, 1));
+    painter.setBrush(colour().fuchsia);
+    for (const QPointF& p : line) painter.drawEllipse(p, 3.5, 3.5);
     painter.setBrush(Qt::NoBrush);
 }
 

@@ -1,4 +1,5 @@
 // What the pointer is over, and what a click on it is asked for.
+#include <QGuiApplication>
 #include <cmath>
 #include <utility>
 
@@ -72,28 +73,45 @@ Placement Viewport::standing_under(const QPointF& at) const {
     return standing_on({camera_.target.x, camera_.target.y, bed}, {0, 0, 1});
 }
 
-void Viewport::pick(const QString& asked, const std::string& but, std::function<void(const Hit&)> taken, bool snaps) {
-    picking_ = std::move(taken);
-    pick_snaps_ = snaps;
-    pick_asked_ = asked;
-    pick_but_ = but;
+void Viewport::ask(Request request) {
+    asking_ = std::move(request);
     setCursor(Qt::CrossCursor);
-    Q_EMIT hint(asked);
+    Q_EMIT hint(asking_->asked);
 }
 
-void Viewport::end_pick() {
-    picking_ = nullptr;
+void Viewport::end_asking() {
+    asking_.reset();
+    if (drag_ == Drag::line) drag_ = Drag::none;
     unsetCursor();
+    update();
 }
 
 void Viewport::take_pick(const QPointF& at) {
-    Hit hit = hit_under(at, pick_but_);
-    if (pick_snaps_)
-        if (const auto snapped = snapped_at(at, pick_but_)) hit.place = snapped->place;
+    if (!asking_->click) return;
+    Hit hit = hit_under(at, asking_->but);
+    if (asking_->snaps || QGuiApplication::keyboardModifiers() & Qt::ControlModifier)
+        if (const auto snapped = snapped_at(at, asking_->but)) hit.place = snapped->place;
     if (hit.part.empty() || hit.normal == Vec3{}) return;  // on nothing: it goes on asking
-    const auto taken = std::exchange(picking_, nullptr);
+    const Request request = *std::exchange(asking_, std::nullopt);
     unsetCursor();
-    taken(hit);
+    request.click(hit);
+}
+
+Viewport::Hit Viewport::hit_at(const QPointF& at, bool snaps) const {
+    Hit hit = hit_under(at);
+    if (snaps)
+        if (const auto snapped = snapped_at(at)) hit.place = snapped->place;
+    return hit;
+}
+
+/// Where the line ends that is being dragged.
+QPointF Viewport::line_end(const QPointF& at, bool by_steps) const {
+    const QPointF d = at - press_;
+    if (!by_steps) return at;
+    constexpr double step = 0.2617993877991494;  // 15 degrees
+    const double angle = std::round(std::atan2(d.y(), d.x()) / step) * step;
+    const QPointF along(std::cos(angle), std::sin(angle));
+    return press_ + along * QPointF::dotProduct(d, along);
 }
 
 }  // namespace anvil::app

@@ -109,6 +109,7 @@ Scene Viewport::scene(bool before) const {
             add_elements(display_of(used.mesh, used.selection), controller_.row(alone_)->stands);
         return scene;
     }
+    using Look = SceneItem::Look;
     const Row* chosen_row = movable();
     const bool base_chosen = chosen_row && chosen_row->is_base();
     const bool has_result = outcome->evaluation && outcome->evaluation->has_base;
@@ -130,7 +131,6 @@ Scene Viewport::scene(bool before) const {
         if (row.is_base() ? has_result : row.step && !row.combines()) continue;
         const auto [ready, stands] = controller_.body_of(row);
         if (!ready) continue;
-        using Look = SceneItem::Look;
         if (!row.step) {
             add(*ready, stands, row.idle ? Look::idle : Look::body, chosen);
             if (!row.idle) add_surface(scene, ready->mesh);
@@ -148,6 +148,13 @@ Scene Viewport::scene(bool before) const {
                                                                  : Look::other;
         if (chosen || controller_.error()) add(*ready, stands, look, chosen);
     }
+    if (const Row* cut = cut_row())
+        if (const auto [ready, stands] = controller_.body_of(*cut); ready) {
+            // What is shown of a cut that keeps one side is the side that goes.
+            const Field* keep = cut->kind->find_field("keep");
+            const bool both = keep && value_of<std::string>(*cut->kind, cut->step->values, keep->name) == "both";
+            scene.items.push_back({ready->display, stands, both ? Look::other : Look::difference, true});
+        }
     if (const auto curves = outcome->curves.find(chosen_.part);
         curves != outcome->curves.end() && chosen_row && !base_chosen)
         scene.items.push_back({curves->second, controller_.result_stands(), SceneItem::Look::curve, true});

@@ -259,6 +259,17 @@ Anchor anchor_of_some(ElementKind kind, const std::vector<Tag>& tags, std::span<
 
 }  // namespace
 
+std::vector<Anchor> anchors_of_flat_face(const std::array<Vec3, 3>& corners, const Mesh& mesh, const Tags& tags) {
+    const NamedElements named = elements_at(ElementKind::faces, corners);
+    const Selection one = carried_over(named.selection, named.mesh, mesh);
+    if (one.empty()) return {};
+    constexpr double flat = 0.01, smooth = 20;  // degrees, from face to face
+    const Selection face = within_creases(mesh, one, flat);
+    // A facet of something round is no face to hold on to.
+    if (within_creases(mesh, one, smooth).elements.size() != face.elements.size()) return {};
+    return anchors_of(face, mesh, tags);
+}
+
 std::vector<Anchor> anchors_of(const Selection& selection, const Mesh& mesh, const Tags& tags) {
     const ElementKind kind = selection.kind;
     const Spots spots(mesh, tags, kind);

@@ -50,6 +50,15 @@ void carry_points(Step& step, const Transform& way) {
     auto carry_all = [&](std::vector<Vec3>& points) {
         for (Vec3& p : points) p = apply(way, p);
     };
+    if (kind)
+        for (const Field& field : kind->fields) {
+            // The usual place is one, too.
+            const bool is_place = field.type == Field::Type::place, is_direction = field.type == Field::Type::direction;
+            if (!is_place && !is_direction) continue;
+            const Vec3 before = value_of<Vec3>(*kind, step.values, field.name);
+            const Vec3 now = is_place ? apply(way, before) : normalized(apply(way, before) - apply(way, Vec3{}));
+            if (now != before) step.values[field.name] = now;
+        }
     for (auto& [name, value] : step.values) {
         const Field* field = kind ? kind->find_field(name) : nullptr;
         if (field && field->type == Field::Type::elements) carry_all(std::get<std::vector<Vec3>>(value));
@@ -70,7 +79,7 @@ void carry_use(Use& use, const Transform& way) {
 
 bool is_edit_by_hand(const Step& step) {
     const Kind* kind = find_kind(step.kind);
-    return kind && kind->of == KindClass::treat && kind->wants_selection();
+    return kind && kind->of == KindClass::treat && kind->elements_field() && kind->wants_selection();
 }
 
 std::size_t uses_of(const Job& job, std::string_view part) {

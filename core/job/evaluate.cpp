@@ -55,6 +55,7 @@ Result<Evaluation> evaluated(ListEvaluator& lists, const Job& job, std::size_t s
     out.given = std::move(outcome->given);
     out.copies = std::move(outcome->copies);
     out.parts = std::move(outcome->parts);
+    out.lineages = std::move(outcome->lineages);
     out.broken = outcome->broken;
     out.also = std::move(outcome->also);
     out.operand_parts = outcome->result.operand_parts;
@@ -113,6 +114,8 @@ std::vector<std::string> told_of_treatments(const Job& job, const Evaluation& ev
     for (const Row& row : rows_of(job)) {
         if (!row.step || !told.insert(row.step->id).second) continue;
         const RowOutcome* done = evaluation.row(row.step->id);
+        if (done && done->cut && done->counted && !done->cut->said.empty())
+            out.push_back(name_of(job, row) + ": " + done->cut->said);
         if (!done || !done->treated) continue;
         const std::string name = name_of(job, row) + ": ";
         for (const std::string& said : said_by(*done->treated)) out.push_back(name + said);

@@ -20,6 +20,8 @@ struct Evaluation {
         given;  ///< by id: of a part with a body of its own, before its steps
     std::map<std::string, std::shared_ptr<const Mesh>> copies;  ///< by step id: all copies of its operand, in its list
     std::map<std::string, std::shared_ptr<const Mesh>> parts;   ///< by id: after all but their last combining steps
+    std::map<std::string, std::shared_ptr<Lineage>> lineages;   ///< of those, how they came about; of the part in work
+                                                                ///< its result. Not thread-safe
     std::map<std::string, Error> broken;                        ///< parts that have no body, and why
     std::map<std::string, std::shared_ptr<const Combined>> also;  ///< by id: the other parts to deliver
     std::vector<std::string> operand_parts;  ///< per operand number in combined->source: the part's id

@@ -70,6 +70,37 @@ Result<Value> points_from(const Field& field, std::string_view text) {
     return Value(std::move(out));
 }
 
+/// "1,2,3", each with a unit or arithmetic.
+Result<Value> point_from(const Field& field, std::string_view text) {
+    const auto xyz = split(text, ',');
+    Vec3 out;
+    for (std::size_t k = 0; k < 3; ++k) {
+        const auto v = xyz.size() == 3 ? parse_quantity(xyz[k], Unit::millimetre)
+                                       : Result<double>(Error{ErrorCode::bad_number, "", ""});
+        if (!v) return wanted(field, text);
+        out[static_cast<int>(k)] = *v;
+    }
+    return Value(out);
+}
+
+/// "x", "-z", or numbers.
+Result<Value> direction_from(const Field& field, std::string_view text) {
+    const bool back = text.starts_with('-');
+    const std::string_view axis = text.substr(back);
+    if (axis.size() == 1 && axis >= "x" && axis <= "z") {
+        Vec3 out;
+        out[axis[0] - 'x'] = back ? -1 : 1;
+        return Value(out);
+    }
+    return point_from(field, text);
+}
+
+/// With all digits: what is read is what was written.
+std::string digits_of(double v) {
+    char text[32];
+    return {text, std::to_chars(text, text + sizeof text, v == 0 ? 0 : v).ptr};
+}
+
 std::string list_of(const std::vector<std::string>& words) {
     std::string out;
     for (const std::string& word : words) out += (out.empty() ? "" : ", ") + word;
@@ -107,6 +138,8 @@ Result<Value> value_from_text(const Field& field, std::string_view text) {
             for (const std::string_view word : split(text, ',')) out.emplace_back(word);
             return Value(std::move(out));
         }
+        case Field::Type::place: return point_from(field, text);
+        case Field::Type::direction: return direction_from(field, text);
         case Field::Type::elements: return points_from(field, text);
         case Field::Type::held:  // what it is between is not typed
         case Field::Type::part: return wanted(field, text);
@@ -142,6 +175,10 @@ std::string text_of(const Field& field, const Value& value) {
                : field.of == ElementKind::edges ? count_text(n, "edge", "edges")
                                                 : count_text(n, "face", "faces");
     }
+    if (const auto* v = std::get_if<Vec3>(&value))
+        return digits_of(v->x) + "," + digits_of(v->y) + "," + digits_of(v->z);
+    if (const auto* v = std::get_if<std::vector<Anchor>>(&value); v && field.of == ElementKind::faces)
+        return count_text(v->size(), "face", "faces");
     if (const auto* v = std::get_if<std::vector<Anchor>>(&value)) return count_text(v->size(), "place", "places");
     std::string out;
     for (const std::string& word : std::get<std::vector<std::string>>(value)) out += (out.empty() ? "" : ",") + word;
@@ -161,6 +198,8 @@ std::string described(const Field& field) {
         case Field::Type::words: return "words, separated by commas";
         case Field::Type::text: return field.files.empty() ? "text" : "text, or @FILE to read it from one";
         case Field::Type::part: return "a part of the job";
+        case Field::Type::place: return "a place: x,y,z, in mm";
+        case Field::Type::direction: return "a direction: x,y,z, or an axis such as -z";
         case Field::Type::elements: return "points: x,y,z;x,y,z";
         case Field::Type::held: return "what is selected of the body";
     }

@@ -91,7 +91,7 @@ void set_operation_of_group(Job& job, const std::string& group, Operation operat
 bool combines_only(const Step& group) {
     return std::ranges::all_of(group.steps, [](const auto& step) {
         const KindClass of = class_of(*step);
-        return of == KindClass::combine || (of == KindClass::group && combines_only(*step));
+        return of == KindClass::combine || of == KindClass::cut || (of == KindClass::group && combines_only(*step));
     });
 }
 

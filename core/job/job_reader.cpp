@@ -53,6 +53,7 @@ Value value_from(const JsonValue& in, const Field& field) {
             if constexpr (std::is_same_v<T, double>) return in.number();
             if constexpr (std::is_same_v<T, std::string>) return in.text();
             if constexpr (std::is_same_v<T, std::vector<Vec3>>) return in.points();
+            if constexpr (std::is_same_v<T, Vec3>) return in.point();
             if constexpr (std::is_same_v<T, std::vector<Anchor>>) {
                 std::vector<Anchor> out;
                 for (const JsonValue& anchor : in.list()) out.push_back(anchor_from(anchor));

@@ -9,7 +9,7 @@ namespace anvil {
 
 /// The version that this program writes. A file of a newer major version is refused; a newer minor one is read, and
 /// the fields that are not known are kept.
-inline constexpr int job_format_major = 2, job_format_minor = 3;
+inline constexpr int job_format_major = 2, job_format_minor = 4;
 
 /// job.json of a job file.
 std::string job_text(const Job& job);

@@ -28,6 +28,8 @@ json to_json(const Value& value) {
         [](const auto& v) -> json {
             if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Vec3>>) {
                 return list(v);
+            } else if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, Vec3>) {
+                return vec(v);
             } else if constexpr (std::is_same_v<std::remove_cvref_t<decltype(v)>, std::vector<Anchor>>) {
                 json out = json::array();
                 for (const Anchor& anchor : v) out.push_back(to_json(anchor));

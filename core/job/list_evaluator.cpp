@@ -6,6 +6,7 @@
 #include "core/base/plain_text.h"
 #include "core/job/anchors.h"
 #include "core/job/copies.h"
+#include "core/job/cutting.h"
 #include "core/job/edit_lists.h"
 #include "core/job/endless.h"
 #include "core/job/groups.h"
@@ -282,6 +283,8 @@ class ListEvaluator::Run {
             Result<void> done;
             if (kind->of == KindClass::combine)
                 done = add_row(*step, *kind, counts, to);
+            else if (kind->of == KindClass::cut)
+                done = counts ? add_cut(*step, *kind, to) : Result<void>();
             else if (kind->of == KindClass::group)
                 done = take_group(*step, counts, to);
             else if (counts)
@@ -322,6 +325,39 @@ class ListEvaluator::Run {
         to.tail.push_back(std::move(row));
         return {};
     }
+    /// A cut is rows of the segment that it stands in; one that goes by the body begins another.
+    Result<void> add_cut(const Step& step, const Kind& kind, Shaped& to) {
+        RowOutcome& row = out_.rows[step.id];
+        const bool by_body = needs_body(kind, step.values);
+        if (by_body)
+            if (auto made = make_body(to); !made) return made;
+        if (kind.held_field() && by_body) {
+            row.from = to.body.mesh;
+            row.lineage = to.body.lineage;
+        }
+        if (waits_for_selection(kind, step.values)) {
+            row.counted = false;
+            row.note = "Nothing is selected for it yet.";
+            return {};
+        }
+        auto made = made_cut(step, kind, by_body ? &to.body : nullptr, box_of(to), of_.kept_, progress_);
+        if (!made) {
+            if (ends_evaluation(made.error())) return made.error();
+            note_error(row, step.id, made.error());
+            return {};
+        }
+        row.cut = made->cut;
+        std::ranges::move(rows_of_cut(step, *made, true), std::back_inserter(to.tail));
+        return {};
+    }
+    static Box box_of(const Body& body) { return placed(bounds(*body.mesh), body.stands); }
+    /// Round all that a segment has so far; what has no end left out.
+    Box box_of(const Shaped& to) const {
+        Box out = box_of(to.body);
+        for (const CombineRow& row : to.tail)
+            if (row.operand.mesh && row.ends && !endless_shape(job_, row.operand.part)) out.add(box_of(row.operand));
+        return out;
+    }
     Result<void> copy_operand(const Step& step, const Kind& kind, Shaped& to, Body& operand) {
         const Body single = operand;
         const auto& copies = step.operand->copies;
@@ -333,10 +369,7 @@ class ListEvaluator::Run {
         if (!endless) return {};
         if (single.mesh != out_.given[single.part]) return endless_body();
         if (auto trouble = endless_trouble(kind.operation)) return *trouble;
-        auto box_of = [](const Body& body) { return placed(bounds(*body.mesh), body.stands); };
-        Box meets = box_of(to.body);
-        for (const CombineRow& row : to.tail)
-            if (row.operand.mesh && !endless_shape(job_, row.operand.part)) meets.add(box_of(row.operand));
+        Box meets = box_of(to);
         meets.add(box_of(operand));
         operand = single;
         let_reach(operand, *endless, meets, of_.kept_);
@@ -387,8 +420,13 @@ class ListEvaluator::Run {
     }
 
     void note(const std::vector<CombineRow>& rows) {
-        for (const CombineRow& row : rows) {
+        for (std::size_t k = 0; k < rows.size(); ++k) {
+            const CombineRow& row = rows[k];
             RowOutcome& out = out_.rows[row.step->id];
+            if (row.is_cut) {
+                if (k == 0 || rows[k - 1].step != row.step) note_cut(rows, k);
+                continue;
+            }
             out.counted = row.counted;
             out.error = row.error;
             out.note = row.note;
@@ -399,6 +437,24 @@ class ListEvaluator::Run {
             out.pieces_after = row.pieces_after;
             note(row.bundle);
         }
+    }
+
+    /// All rows of a cut, of which this is the first, are told as one.
+    void note_cut(const std::vector<CombineRow>& rows, std::size_t first) {
+        const CombineRow& row = rows[first];
+        RowOutcome& out = out_.rows[row.step->id];
+        out.volume_before = row.volume_before;
+        out.pieces_before = row.pieces_before;
+        bool changes = false;
+        for (std::size_t k = first; k < rows.size() && rows[k].step == row.step; ++k) {
+            if (rows[k].error) out.error = rows[k].error;
+            out.volume_after = rows[k].volume_after;
+            out.pieces_after = rows[k].pieces_after;
+            changes = changes || rows[k].note.empty();
+        }
+        out.counted = row.counted;
+        out.seconds = row.seconds;
+        out.note = changes ? std::string() : row.note;
     }
 
     /// The body where it stands, for what needs it there.

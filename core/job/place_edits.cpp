@@ -127,6 +127,13 @@ Vec3 dragged_scale(const Box& box, int axis, double lever, double travel, double
     return out;
 }
 
+Vec3 turned_direction(const Vec3& direction, const Vec3& axis, double degrees) {
+    Vec3 out = apply(rotation(degrees * std::numbers::pi / 180, axis), normalized(direction));
+    for (int k = 0; k < 3; ++k)
+        if (std::fabs(out[k]) < 1e-12) out[k] = 0;
+    return normalized(out);
+}
+
 Transform turned_about(const Vec3& centre, int axis, double degrees) {
     Vec3 angles;
     angles[axis] = degrees;

@@ -31,6 +31,9 @@ Vec3 dragged_scale(const Box& box, int axis, double lever, double travel, double
 /// A turn about an axis of the job through a point, in degrees; quarter turns are exact.
 Transform turned_about(const Vec3& centre, int axis, double degrees);
 
+/// A direction turned about an axis, in degrees; what comes to lie square to an axis of the coordinates is exactly so.
+Vec3 turned_direction(const Vec3& direction, const Vec3& axis, double degrees);
+
 /// Where boxes are aligned along an axis: by their low sides, middles or high sides.
 enum class AlignSide { low, middle, high };
 /// How far each box goes along the axis (0 to 2) to be aligned with the first one.

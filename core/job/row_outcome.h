@@ -20,6 +20,7 @@ struct RowOutcome {
     // Of a combining step:
     double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
     std::size_t pieces_before = 1, pieces_after = 1;
+    std::shared_ptr<const Cut> cut{};  ///< of a cut: what it made
     // Of a treatment that was done, or a group of them; of a combining step whose copies go by the body:
     std::shared_ptr<const Mesh> from;        ///< the body before it; null where that was too large to be kept
     std::shared_ptr<Lineage> lineage{};      ///< how that came about; of such copies and what holds on to elements

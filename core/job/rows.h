@@ -41,6 +41,9 @@ struct Row {
 
     bool is_base() const { return !step && !idle; }
     bool combines() const { return kind && kind->of == KindClass::combine; }
+    bool cuts() const { return kind && kind->of == KindClass::cut; }
+    /// Whether it acts on the body in an arrangement, by an operand of the job or by one of its own.
+    bool is_in_segment() const { return combines() || cuts(); }
     /// Where the part that it is about stands.
     Placement placement() const { return at ? *at : !step && idle ? list->bench : Placement(); }
 };

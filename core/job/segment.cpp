@@ -189,6 +189,28 @@ struct SegmentEvaluator::Extracted {
     ContentKey key{};
 };
 
+/// Cuts that would leave nothing do not count. Whether there was one.
+bool SegmentEvaluator::leave_out_what_takes_all(const Extracted& done, std::vector<CombineRow>& rows) {
+    const Step* found = nullptr;
+    std::size_t next = 0;
+    for_each_row(rows, [&](const CombineRow& row) {
+        const Extracted::Facts& fact = done.rows[next++];
+        if (found || !row.is_cut || !acts(row)) return;
+        // A trim leaves a surface, in which there are no cells to count.
+        const bool all_gone = is_trim(row.operation) ? done.combined.mesh.faces.empty()
+                                                     : fact.pieces_before > 0 && fact.pieces_after == 0;
+        if (all_gone) found = row.step;
+    });
+    if (!found) return false;
+    for_each_row(rows, [&](CombineRow& row) {
+        if (row.step != found) return;
+        row.counted = false;
+        row.error = Error{ErrorCode::out_of_range, "nothing of the body would be left on the side that is kept", ""};
+        row.error->row = found->id;
+    });
+    return true;
+}
+
 SegmentEvaluator::Operands SegmentEvaluator::operands_of(const Body& body, std::vector<CombineRow>& rows) {
     Operands out;
     auto wanted = [&](const Body& of, Taken taken) {
@@ -367,6 +389,7 @@ Result<SegmentResult> SegmentEvaluator::run(const Body& body, std::vector<Combin
 
     auto done = extracted(operands, rows, settle, out.reused_arrangement, progress);
     if (!done) return done.error();
+    if (leave_out_what_takes_all(**done, rows)) return run(body, rows, settle, progress);
     std::size_t next = 0;
     for_each_row(rows, [&](CombineRow& row) {
         const Extracted::Facts& facts = (*done)->rows[next++];

@@ -38,6 +38,8 @@ struct CombineRow {
     std::string note{};
     double volume_before = 0, volume_after = 0;  ///< mm3, of the body that it acts on: in a bundle, of the operand
     std::size_t pieces_before = 1, pieces_after = 1;
+    bool is_cut = false;       ///< the operand was made by the step: it may not take away all that there is
+    bool ends = true;          ///< false: the operand stands for something that has no end
     std::uint32_t number = 0;  ///< of the operand in the arrangement
     double seconds = 0;        ///< that the whole run of steps took when it was worked out
 };
@@ -76,6 +78,7 @@ class SegmentEvaluator {
     struct Operands;
     struct Extracted;
 
+    static bool leave_out_what_takes_all(const Extracted& done, std::vector<CombineRow>& rows);
     Operands operands_of(const Body& body, std::vector<CombineRow>& rows);
     Result<void> make_ready(Operands& operands, Progress& progress);
     Result<std::shared_ptr<const Arrangement>> arranged(const Operands& operands, bool& reused, Progress& progress);

@@ -23,9 +23,9 @@ struct FilledLoops {
 };
 using Drawing = std::vector<FilledLoops>;
 
-/// Reads loops from text: a point "x y" a line, in mm, also with a comma; an empty line ends a loop; what follows a #
-/// is left out. Fails: bad_number, bad_count, with the line.
-Result<Outline> outline_from_text(std::string_view text);
+/// Reads loops from text, as `drawn_from_text` (drawn.h) does, and cuts their arcs into straight stretches that leave
+/// them by no more than `chord` mm. Fails: bad_number, bad_count, with the line or loop.
+Result<Outline> outline_from_text(std::string_view text, double chord);
 
 /// Reads what an SVG file fills: its paths, rectangles, circles, ellipses and polygons, by their own rules and
 /// transformations, in mm (a pixel is 1/96 inch, CSS), y upwards from the lower edge of the page. Curves are cut into

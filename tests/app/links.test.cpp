@@ -126,7 +126,7 @@ TEST_CASE("the result so far is used again; what it follows is chosen by step, a
 
 TEST_CASE("pieces of a split become parts; one is exported beside the result, and a frozen one stays as it is") {
     Bored b;
-    b.run("plane");
+    b.w.split_by_sheet();
     const RowId split = b.w->job_sheet()->chosen_row();
     b.run("pieces-apart");
     std::vector<std::string> pieces;

@@ -502,7 +502,7 @@ TEST_CASE("whatever is pressed in whatever order, the window shows what the job 
     const char* actions[] = {
         "switch",     "remove",       "undo",         "redo",  "bundle",       "unbundle",    "union",
         "difference", "intersection", "mend",         "split", "treat-mirror", "treat-place", "treat-keep-largest",
-        "plane",      "by-hand",      "undo",         "undo",  "stop-earlier", "stop-later",  "see-through",
+        "cut-plane",  "by-hand",      "undo",         "undo",  "stop-earlier", "stop-later",  "see-through",
         "mend-holes", "gather",       "surface-lines"};
     for (int k = 0; k < 80; ++k) {
         const int rows = std::max(1, w.model()->rowCount());

@@ -1,6 +1,7 @@
 // The real window: a section through the view.
 #include <QSlider>
 
+#include "app/panels/spread_row.h"
 #include "core/mesh/measures.h"
 #include "tests/app/shown.h"
 
@@ -108,10 +109,9 @@ TEST_CASE("the section's handle moves it along its normal; its menu turns it and
 
 TEST_CASE("the pieces of a split are spread by a slider: a look only; in a section each is hatched by itself") {
     Hollow h;
-    QSlider* slider = h.w->step_panel()->spread();
+    QSlider* slider = h.w->spread_row()->slider();
     CHECK(!slider->isVisible());
-    h.w->action("plane")->trigger();
-    h.w.settle();
+    h.w.split_by_sheet();
     REQUIRE(h.w->controller().outcome()->pieces.size() == 2);
     REQUIRE(slider->isVisible());
     const QImage together = h.picture();

@@ -103,6 +103,19 @@ struct Shown {
         edit_step(next, steps()[k].step->id, [](Step& s) { s.on = !s.on; });
         return next;
     }
+    /// Puts a sheet through the middle of the base, as a part that splits it, and selects it.
+    void split_by_sheet() {
+        Job next = job();
+        const Box box = bounds(window.controller().outcome()->result.mesh ? *window.controller().outcome()->result.mesh
+                                                                          : *meshes().front());
+        const std::string sheet =
+            add_part(next, "plane", StoredMesh{std::make_shared<const Mesh>(make_plate({0, 0, 0}, 200, 200))},
+                     {box.center(), {}});
+        add_combining(next, Operation::split, sheet);
+        window.controller().change(std::move(next), "split by a plane");
+        window.choose_part(sheet);
+        settle();
+    }
     double volume() { return signed_volume(window.controller().outcome()->evaluation->combined->mesh); }
     Vec3 position(const std::string& id) { return row_of_part(id).placement().position; }
     void drag(const QPoint& from, const QPoint& to, Qt::MouseButton button = Qt::LeftButton) {

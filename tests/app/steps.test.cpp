@@ -123,8 +123,7 @@ TEST_CASE("split by a plane: two pieces, moved and turned live; trims leave an o
     Shown w;
     w->open_files({q(folder / "block.ply")});
     w.settle();
-    w->action("plane")->trigger();
-    w.settle();
+    w.split_by_sheet();
     REQUIRE(w.steps().size() == 1);
     CHECK(w->controller().outcome()->evaluation->combined->pieces() == 2);
     CHECK(w->ledger()->verdict().contains("Print-ready"));

@@ -240,7 +240,7 @@ TEST_CASE("the file keeps where the base stands and what is unlinked; in one of 
     CHECK(find_step(again, b.keep).step->unlinked);
     CHECK_FALSE(find_step(again, b.cut).step->unlinked);
     std::string older = text;
-    const auto at = older.find("\"minor\": 3");
+    const auto at = older.find("\"minor\": 4");
     REQUIRE(at != std::string::npos);
     older.replace(at, 10, "\"minor\": 2");
     CHECK(read(older).find_part(again.work())->bench.is_identity());

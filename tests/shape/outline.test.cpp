@@ -11,7 +11,7 @@ using namespace anvil::test;
 namespace {
 
 Outline read(const char* text) {
-    const auto outline = outline_from_text(text);
+    const auto outline = outline_from_text(text, 0.02);
     INFO((outline ? "" : outline.error().sentence()));
     REQUIRE(outline);
     return *outline;
@@ -28,7 +28,7 @@ double area(const FilledOutline& fill) {
 }
 double area(const char* text, FillRule rule = FillRule::even_odd) { return area(filled({{read(text), rule}})); }
 std::string why_not(const char* text) {
-    const auto outline = outline_from_text(text);
+    const auto outline = outline_from_text(text, 0.02);
     REQUIRE(!outline);
     return outline.error().sentence();
 }
@@ -44,7 +44,7 @@ TEST_CASE("outlines are read a point a line; loops end at empty lines, comments 
     CHECK(read("").empty());
     CHECK(why_not("0 0\n1 x\n").find("line 2") != std::string::npos);
     CHECK(why_not("0 0\n1\n").find("line 2: a line of an outline is a point") != std::string::npos);
-    CHECK(why_not("0 0 0\n").find("\"0 0 0\"") != std::string::npos);
+    CHECK(why_not("0 0 0 0\n").find("\"0 0 0 0\"") != std::string::npos);
     CHECK(why_not("0 nan\n").find("line 1") != std::string::npos);
     CHECK(why_not("0 1e9\n").find("line 1") != std::string::npos);
     CHECK(why_not("0 0\n1 1\n\n0 0\n").find("three points") != std::string::npos);

@@ -9,6 +9,8 @@
 namespace anvil {
 namespace {
 
+constexpr double most_coordinate = 1e12;  // mm, as of typed numbers
+
 using KindsByWord = std::map<std::string, Kind, std::less<>>;
 
 /// Shapes, copies, and all kinds of steps together.
@@ -58,6 +60,11 @@ Result<void> check_value(const Field& field, const Value& value) {
         return check_words(field, {*v});
     if (const auto* v = std::get_if<std::vector<std::string>>(&value); v && field.type == Field::Type::choices)
         return check_words(field, *v);
+    if (const auto* v = std::get_if<Vec3>(&value)) {
+        if (!is_finite(*v)) return wrong(field, "has a coordinate that is no number");
+        if (field.type == Field::Type::direction && !(norm(*v) > 0)) return wrong(field, "points nowhere");
+        if (largest_component(*v) > most_coordinate) return wrong(field, "lies too far out");
+    }
     if (const auto* v = std::get_if<std::vector<Vec3>>(&value))
         for (const Vec3& p : *v)
             if (!std::isfinite(p.x) || !std::isfinite(p.y) || !std::isfinite(p.z))
@@ -108,6 +115,26 @@ RegisterKind::RegisterKind(Kind kind) {
         std::ranges::replace(kind.name, '-', ' ');
     }
     registered(kind.of).emplace(word, std::move(kind));
+}
+
+namespace {
+
+/// Whether a field has one of the values that another one is shown for.
+bool holds(const Kind& kind, const Values& values, const std::string& name, const std::string& wanted) {
+    const Field* other = name.empty() ? nullptr : kind.find_field(name);
+    if (!other) return true;
+    if (!is_shown(kind, values, *other)) return false;
+    const auto at = values.find(other->name);
+    const Value& value = at == values.end() ? other->usual : at->second;
+    const auto* anchors = std::get_if<std::vector<Anchor>>(&value);
+    const std::string now = anchors ? (anchors->empty() ? "none" : "held") : std::get<std::string>(value);
+    return ("|" + wanted + "|").find("|" + now + "|") != std::string::npos;
+}
+
+}  // namespace
+
+bool is_shown(const Kind& kind, const Values& values, const Field& field) {
+    return holds(kind, values, field.only_if, field.only_for) && holds(kind, values, field.also_if, field.also_for);
 }
 
 Result<void> check_values(const Kind& kind, const Values& values) {

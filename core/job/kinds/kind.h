@@ -10,30 +10,32 @@
 #include "core/base/result.h"
 #include "core/combine/operation.h"
 #include "core/combine/pinches.h"
+#include "core/cut/cutter.h"
 #include "core/job/kinds/value.h"
 #include "core/mend/questions.h"
 #include "core/mesh/transform.h"
-#include "core/shape/solid.h"
 
 namespace anvil {
 
 /// Something about a step that can be set.
 struct Field {
     enum class Type {
-        length,    ///< double, mm
-        volume,    ///< double, mm3
-        angle,     ///< double, degrees
-        factor,    ///< double, without a unit
-        count,     ///< std::int64_t
-        yes_no,    ///< bool
-        choice,    ///< std::string, one of `choices`
-        choices,   ///< std::vector<std::string>, some of `choices`, each once
-        words,     ///< std::vector<std::string>, any
-        text,      ///< std::string, any
-        part,      ///< std::string: id of a part; empty: none
-        held,      ///< std::vector<Anchor>: elements of the body, found again when what is above changes
-        elements,  ///< std::vector<Vec3>: points; the two ends of edges, the three corners of faces, one after the
-                   ///< other
+        length,     ///< double, mm
+        volume,     ///< double, mm3
+        angle,      ///< double, degrees
+        factor,     ///< double, without a unit
+        count,      ///< std::int64_t
+        yes_no,     ///< bool
+        choice,     ///< std::string, one of `choices`
+        choices,    ///< std::vector<std::string>, some of `choices`, each once
+        words,      ///< std::vector<std::string>, any
+        text,       ///< std::string, any
+        place,      ///< Vec3: mm, in the coordinates of the list
+        direction,  ///< Vec3: of any length but 0
+        part,       ///< std::string: id of a part; empty: none
+        held,       ///< std::vector<Anchor>: elements of the body, found again when what is above changes
+        elements,   ///< std::vector<Vec3>: points; the two ends of edges, the three corners of faces, one after the
+                    ///< other
     };
     std::string name;  ///< in files and on the command line
     Type type{};
@@ -45,8 +47,11 @@ struct Field {
     bool is_wanted = false;               ///< without it there is nothing to do
     ElementKind of = ElementKind::faces;  ///< of `elements`
     std::string files{};                  ///< of `text`: it is read from a file of such names, "*.txt *.csv"
-    std::string only_if{}, only_for{};    ///< shown only where that field, a choice, has that value; empty: always
-    bool is_long = false;                 ///< of `text`: it may have several lines
+    /// Shown only where that field, a choice, has that value, or one of several, "front|back", and is shown itself; of
+    /// what is held: "held" or "none". Empty: always.
+    std::string only_if{}, only_for{};
+    std::string also_if{}, also_for{};  ///< and only where this holds, too
+    bool is_long = false;               ///< of `text`: it may have several lines
     /// Of `text`: what there is to choose from; anything else can be typed.
     std::vector<std::string> (*suggestions)() = nullptr;
     bool is_folded = false;       ///< seldom set: shown where somebody asks for it
@@ -55,6 +60,7 @@ struct Field {
 };
 
 enum class KindClass {
+    cut,      ///< makes operands of its own, which act on the body as those of combining steps do
     combine,  ///< an operand acts on the body, in the arrangement
     treat,    ///< changes the body by itself
     group,    ///< holds steps
@@ -78,6 +84,13 @@ struct TreatSettings {
     std::map<std::string, std::shared_ptr<const Mesh>, std::less<>> parts{};
 };
 
+/// What a cut is made for, in the coordinates of the list.
+struct CutFor {
+    Box box;                                               ///< what it acts on lies in
+    const Mesh* body = nullptr;                            ///< that, where the kind needs it; welded
+    std::map<std::string, Selection, std::less<>> held{};  ///< by field: the elements of the body that are held
+};
+
 /// A treated body, and what there is to say about it.
 struct Treated {
     std::shared_ptr<const Mesh> mesh;
@@ -91,11 +104,14 @@ struct Treated {
     bool same_faces = false;                 ///< each face is the one of that number before, wherever it is now
 };
 
-/// Where a measure of a shape can be taken hold of, in the shape's own coordinates.
+/// Where a measure of a shape, or of a cut, can be taken hold of, in its own coordinates.
 struct MeasureHandle {
     std::string field;
-    Vec3 at, along;  ///< the direction in which the measure grows, of length 1
+    Vec3 at, along;  ///< the direction in which the measure grows, or in which a place is moved, or the axis about
+                     ///< which a direction is turned; of length 1
     double per = 1;  ///< mm that it grows by for each mm that the handle goes
+    Vec3 across{};   ///< of what is moved in a plane: another direction in that, of length 1; else none
+    int number = 0;  ///< of several that a field has
 };
 
 /// A sort of step, of shape or of copies. Each stands in a file of its own under core/job/kinds, which registers it;
@@ -125,8 +141,14 @@ struct Kind {
     /// Of a shape that ends nowhere: as much of it as holds all that is nearer to its own origin than `reach`, mm, and
     /// more. `make` is then what stands for it in the view.
     std::function<Solid(double reach)> make_endless{};
-    /// Of a shape: handles for its main measures.
+    /// Of a cut. Fails: out_of_range, where the values do not go together or there is nothing to cut; lost; cancelled.
+    std::function<Result<Cut>(const Values& values, const CutFor& of, Progress& progress)> cut{};
+    /// Of a cut: whether it goes by the body, and not only by the box round that. None: where it holds on to elements.
+    std::function<bool(const Values& values)> cuts_by_body{};
+    /// Of a shape or a cut: handles for its main measures.
     std::function<std::vector<MeasureHandle>(const Values& values)> handles{};
+    /// Of a cut: its values with a handle moved by that, in mm, where the field holds several places.
+    std::function<Values(Values values, const MeasureHandle& handle, const Vec3& by)> dragged{};
 
     const Field* find_field(std::string_view name) const;
     /// The field that names elements by their points; null where there is none.
@@ -157,6 +179,9 @@ struct RegisterKind {
 /// Why values are none of the kind's, in a sentence that names the field: not one of it, of another type, out of its
 /// range, or a word that is no choice.
 Result<void> check_values(const Kind& kind, const Values& values);
+
+/// Whether a field means anything with those values.
+bool is_shown(const Kind& kind, const Values& values, const Field& field);
 
 /// The value of a field, or its usual one. Preconditions: the values are checked; the field is there and of that type.
 template <class T>

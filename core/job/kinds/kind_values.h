@@ -11,6 +11,10 @@ class KindValues {
     double operator[](const char* field) const { return value_of<double>(kind_, values_, field); }
     int count(const char* field) const { return static_cast<int>(value_of<std::int64_t>(kind_, values_, field)); }
     bool is(const char* field) const { return value_of<bool>(kind_, values_, field); }
+    const Vec3& point(const char* field) const { return value_of<Vec3>(kind_, values_, field); }
+    const std::vector<Vec3>& points(const char* field) const {
+        return value_of<std::vector<Vec3>>(kind_, values_, field);
+    }
     const std::string& word(const char* field) const { return value_of<std::string>(kind_, values_, field); }
 
   private:

@@ -27,6 +27,11 @@ inline Field count_field(const char* name, int usual, const char* label, const c
             .least = static_cast<double>(least),
             .most = static_cast<double>(most)};
 }
+inline Field folded(Field field) {
+    field.is_folded = true;
+    field.goes_with_size = false;
+    return field;
+}
 /// Of curves that are drawn, not turned.
 inline Field chord_field() {
     Field out = measure_field("chord", 0.02, "chord error", "how far flat faces may stand off the round surface");

@@ -9,12 +9,6 @@
 namespace anvil {
 namespace {
 
-Field folded(Field field) {
-    field.is_folded = true;
-    field.goes_with_size = false;
-    return field;
-}
-
 TextMeasures measures_of(const Values& values) {
     const KindValues m(*find_shape("text"), values);
     using Align = TextMeasures::Align;

@@ -35,7 +35,7 @@ struct Anchor {
 
 /// What a field of a step holds.
 using Value = std::variant<bool, std::int64_t, double, std::string, std::vector<std::string>, std::vector<Vec3>,
-                           std::vector<Anchor>>;
+                           std::vector<Anchor>, Vec3>;
 /// By the names of the fields: what differs from the usual.
 using Values = std::map<std::string, Value, std::less<>>;
 

@@ -1,0 +1,459 @@
+// The station Cut: how its tools are told in the view where they go.
+#include <QAction>
+
+#include "app/panels/field_panel.h"
+#include "app/panels/hint_line.h"
+#include "app/panels/row_words.h"
+#include "app/view/viewport.h"
+#include "app/window.h"
+#include "app/words.h"
+#include "core/cut/frame.h"
+#include "core/job/anchors.h"
+#include "core/job/edits.h"
+#include "core/job/new_cut.h"
+#include "core/mesh/measures.h"
+#include "core/mesh/weld.h"
+
+namespace anvil::app {
+namespace {
+
+/// A direction of the job, in the coordinates of a list.
+Vec3 turned_home(const Transform& home, const Vec3& v) { return apply(home, v) - apply(home, {}); }
+
+}  // namespace
+
+void Window::make_cut_actions() {
+    add_action("cut-plane", tr("Plane cut"), "cut-plane", {},
+               tr("Cut by a plane: drag a line over the view, or click a flat face; keep one side or both"),
+               [this] { start_plane_cut(); });
+    add_action("drill", tr("Drill"), "drill", {},
+               tr("Click on a face: a hole square to it, by number or for a metric screw"),
+               [this] { start_drilling(); });
+    const struct {
+        const char *name, *shape;
+        QString text, tip;
+    } outlines[] = {
+        {"cut-rectangle", "rectangle", tr("Rectangle cut"), tr("Drag a rectangle over a face or over the view")},
+        {"cut-circle", "circle", tr("Circle cut"), tr("Drag a circle from its middle, on a face or over the view")},
+        {"cut-polygon", "polygon", tr("Polygon cut"), tr("Drag a regular polygon from its middle")},
+        {"cut-drawing", "drawing", tr("Drawn cut"),
+         tr("Draw an outline corner by corner, or freehand, on a face or over the view")},
+        {"cut-line", "line", tr("Line cut"), tr("Draw an open line: the body is split along it")}};
+    for (const auto& o : outlines)
+        add_action(o.name, o.text, o.name, {}, o.tip,
+                   [this, shape = std::string(o.shape)] { start_outline_cut(shape); });
+    add_action("notch", tr("Notch"), "notch", {}, tr("A groove or a rib along edges that you click"),
+               [this] { start_on_selection("notch"); });
+    add_action("broach", tr("Broach"), "broach", {},
+               tr("Push the outline of selected faces through the body: a hole, a pocket, a boss"),
+               [this] { start_on_selection("broach"); });
+    add_action("symmetry", tr("Mirror and weld"), "symmetry", {},
+               tr("Keep one half of the body and weld it to its mirror image"), [this] { start_symmetry(); });
+    connect(&controller_, &JobController::evaluated, this, &Window::select_for_new);
+}
+
+/// The body of the list that is at hand, where it stands; where it was worked out.
+std::optional<CutSubject> Window::cut_subject() const {
+    CutSubject out{list_at_hand(), Transform::Identity(), {}, {}};
+    // What cuts the base acts with the steps that follow on it.
+    if (out.list == base_of(controller_.job())) out.list = controller_.job().work();
+    const ReadyMesh* body = out.list.empty() ? nullptr : controller_.body_of_list(out.list);
+    if (!body || !body->mesh || body->mesh->faces.empty()) return std::nullopt;
+    out.stands = stands_of(out.list);
+    out.box = bounds(*body->mesh);
+    const Part* part = controller_.job().find_part(out.list);
+    out.name = quoted(part ? part->name : out.list);
+    return out;
+}
+
+void Window::start_plane_cut() {
+    const auto subject = cut_subject();
+    if (!subject) {
+        hint_line_->show_hint(tr("There is no body to cut yet."));
+        return;
+    }
+    auto across = [this, s = *subject](int axis) {
+        Vec3 normal;
+        normal[axis] = 1;
+        put_plane(s, s.box.center(), normal);
+    };
+    Viewport::Request request;
+    request.asked =
+        tr("Drag a line across %1, with Ctrl by 15°, or click a flat face. X, Y, Z: square to that axis. P: by three "
+           "points. Esc: leave it.")
+            .arg(subject->name);
+    request.line = [this, s = *subject](const QPointF& from, const QPointF& to) {
+        const Camera& c = viewport_->camera();
+        const QSize size = viewport_->size();
+        const auto plane = plane_of_line(c.eye(), c.ray(from, size), c.ray(to, size), apply(s.stands, s.box.center()));
+        if (!plane) return;
+        const Transform home(s.stands.inverse());
+        put_plane(s, apply(home, plane->origin), turned_home(home, plane->normal));
+    };
+    request.click = [this, s = *subject](const Viewport::Hit& hit) {
+        ask_flat_face(s, hit, [this, s](std::vector<Anchor> face, const Vec3& place, const Vec3& normal) {
+            put_plane(s, place, normal, std::move(face));
+        });
+    };
+    request.key = [this, across, s = *subject](int key) {
+        if (key == Qt::Key_P) {
+            ask_points(s, {});
+            return true;
+        }
+        const int axis = key - Qt::Key_X;
+        if (axis < 0 || axis > 2) return false;
+        viewport_->end_asking();
+        across(axis);
+        return true;
+    };
+    viewport_->ask(std::move(request));
+}
+
+/// One after the other, until there are three.
+void Window::ask_points(const CutSubject& subject, const std::vector<Vec3>& so_far) {
+    if (so_far.size() == 3) {
+        const auto plane = plane_through(so_far[0], so_far[1], so_far[2]);
+        if (!plane) {
+            hint_line_->show_hint(tr("These three points lie on one line: no plane is told by them."));
+            return;
+        }
+        const Transform home(subject.stands.inverse());
+        put_plane(subject, apply(home, plane->origin), turned_home(home, plane->normal));
+        return;
+    }
+    const QString which[] = {tr("first"), tr("second"), tr("third")};
+    viewport_->pick(
+        tr("Click the %1 point of the plane: corners, middles and centres are met exactly. Esc: leave it.")
+            .arg(which[so_far.size()]),
+        {},
+        [this, subject, so_far](const Viewport::Hit& hit) {
+            std::vector<Vec3> points = so_far;
+            points.push_back(hit.place);
+            ask_points(subject, points);
+        },
+        true);
+}
+
+/// What a clicked flat face holds on to, worked out where the body was, in the coordinates of the list.
+void Window::ask_flat_face(const CutSubject& subject, const Viewport::Hit& hit,
+                           std::function<void(std::vector<Anchor>, const Vec3&, const Vec3&)> then) {
+    const auto outcome = controller_.outcome();
+    const auto lineage = outcome && outcome->evaluation ? outcome->evaluation->lineages.find(subject.list)
+                                                        : decltype(outcome->evaluation->lineages.find("")){};
+    const ReadyMesh* body = controller_.body_of_list(subject.list);
+    if (!body || !outcome || !outcome->evaluation || lineage == outcome->evaluation->lineages.end() ||
+        hit.mesh != body->mesh) {
+        hint_line_->show_hint(tr("Click a face of %1.").arg(subject.name));
+        return;
+    }
+    const std::array<Vec3, 3> corners{hit.mesh->corner(hit.face, 0), hit.mesh->corner(hit.face, 1),
+                                      hit.mesh->corner(hit.face, 2)};
+    const Transform home(hit.stands.inverse());
+    const Vec3 place = apply(home, hit.place), normal = apply(home, hit.place + hit.normal) - place;
+    auto held = std::make_shared<std::vector<Anchor>>();
+    controller_.ask(
+        "holding on",
+        [held, corners, mesh = body->mesh, of = lineage->second](Progress&) {
+            *held = anchors_of_flat_face(corners, welded(*mesh), *tags_of(*of));
+        },
+        [this, held, place, normal, then = std::move(then)] {
+            then(std::move(*held), place, normal);  // of a facet of something round nothing is held
+        });
+}
+
+/// Another flat face for a cut that lies on one.
+void Window::ask_face_of_cut(const Row& row) {
+    const auto subject = cut_subject();
+    if (!subject) return;
+    viewport_->pick(tr("Click the flat face of %1 that the cut lies on. Esc: leave it.").arg(subject->name), {},
+                    [this, s = *subject, id = row.step->id](const Viewport::Hit& hit) {
+                        ask_flat_face(s, hit, [this, id](std::vector<Anchor> face, const Vec3&, const Vec3&) {
+                            if (face.empty()) {
+                                hint_line_->show_hint(tr("That is no flat face: click one."));
+                                return;
+                            }
+                            Job job = controller_.job();
+                            const FoundStep found = find_step(job, id);
+                            if (!found.step) return;
+                            const QString name = name_of(*found.step);
+                            edit_step(job, id, [&](Step& step) { step.values["face"] = std::move(face); });
+                            controller_.change(std::move(job), tr("%1: on another face").arg(name));
+                        });
+                    });
+}
+
+/// More places for a cut that has several, until Enter.
+void Window::ask_places_of_cut(const Row& row, const Field& field) {
+    viewport_->ask(
+        {.asked = tr("Click where another one goes, with Ctrl on corners, middles and centres. Enter or Esc: done."),
+         .click =
+             [this, id = row.step->id, &field](const Viewport::Hit& hit) {
+                 const auto now =
+                     std::ranges::find_if(controller_.rows(), [&](const Row& r) { return r.step && r.step->id == id; });
+                 if (now == controller_.rows().end()) return;
+                 const Vec3 place = apply(Transform(now->stands.inverse()), hit.place);
+                 Job job = controller_.job();
+                 edit_step(job, id,
+                           [&](Step& step) { step.values = with_place(std::move(step.values), field, place); });
+                 const QString name = name_of(*now->step);
+                 controller_.change(std::move(job), tr("%1: another place").arg(name));
+                 if (const Row* again = controller_.row(chosen_); again && again->id.step() == id)
+                     ask_places_of_cut(*again, field);
+             },
+         .key =
+             [this](int key) {
+                 if (key != Qt::Key_Return && key != Qt::Key_Enter) return false;
+                 viewport_->end_asking();
+                 return true;
+             }});
+}
+
+/// A cut that is told by what is selected of the body: the row first, then the selection for it.
+void Window::start_on_selection(const std::string& kind) {
+    const auto subject = cut_subject();
+    if (!subject) {
+        hint_line_->show_hint(tr("There is no body to cut yet."));
+        return;
+    }
+    put_cut(*subject, kind, {});
+    to_select_for_ = fresh_cut_;
+}
+
+/// Once the body before a new row is known, what that is used on is selected.
+void Window::select_for_new() {
+    const Row* row = controller_.row(chosen_);
+    if (to_select_for_.empty() || !row || row->id.step() != to_select_for_) return;
+    const RowOutcome* done = controller_.done(to_select_for_);
+    if (!done || !done->from) return;
+    to_select_for_.clear();
+    hand_->choose_anew(*row);
+}
+
+/// The half of the body that looks at the eye, mirrored across the middle.
+void Window::start_symmetry() {
+    const auto subject = cut_subject();
+    if (!subject) {
+        hint_line_->show_hint(tr("There is no body to cut yet."));
+        return;
+    }
+    Job job = controller_.job();
+    const double middle = std::round(subject->box.center().x * 100) / 100;
+    Values values;
+    if (middle != 0) values["at"] = middle;
+    const std::string step = add_treatment(job, controller_.end_of(subject->list), "symmetry", std::move(values));
+    controller_.change(std::move(job), QString::fromStdString(find_kind("symmetry")->name));
+    choose_step(step);
+    fresh_cut_ = step;
+    viewport_->setFocus();
+    hint_line_->show_hint(usual_hint());
+}
+
+/// Puts a plane cut into the list, in its coordinates.
+void Window::put_plane(const CutSubject& subject, const Vec3& origin, const Vec3& normal, std::vector<Anchor> face) {
+    put_cut(subject, "cut-plane", values_of_plane(origin, normal, std::move(face)));
+}
+
+void Window::start_drilling() {
+    if (const auto subject = cut_subject())
+        ask_hole(*subject);
+    else
+        hint_line_->show_hint(tr("There is no body to cut yet."));
+}
+
+void Window::ask_hole(const CutSubject& subject) {
+    Viewport::Request request;
+    request.asked = tr("Click on %1 where a hole goes, with Ctrl on corners, middles and centres; one after the other. "
+                       "Enter or Esc: done.")
+                        .arg(subject.name);
+    request.click = [this, subject](const Viewport::Hit& hit) {
+        ask_flat_face(subject, hit, [this, subject](std::vector<Anchor> face, const Vec3& place, const Vec3& normal) {
+            add_hole(subject, std::move(face), place, normal);
+            ask_hole(subject);
+        });
+    };
+    request.key = [this](int key) {
+        if (key != Qt::Key_Return && key != Qt::Key_Enter) return false;
+        viewport_->end_asking();
+        hint_line_->show_hint(usual_hint());
+        return true;
+    };
+    viewport_->ask(std::move(request));
+}
+
+/// Another hole of the selected step, where it lies on the same face; else a step of its own.
+void Window::add_hole(const CutSubject& subject, std::vector<Anchor> face, const Vec3& place, const Vec3& normal) {
+    const Row* row = controller_.row(chosen_);
+    const Values* before = row && row->cuts() && row->kind->word == "drill" && row->list->id == subject.list
+                               ? &row->step->values
+                               : nullptr;
+    if (before && goes_with_holes(*before, face, place, normal)) {
+        Job job = controller_.job();
+        edit_step(job, row->step->id, [&](Step& step) { step.values = with_hole(std::move(step.values), place); });
+        controller_.change(std::move(job), tr("another hole"));
+        return;
+    }
+    put_cut(subject, "drill", values_of_hole(place, normal, std::move(face), subject.box));
+}
+
+/// The face under a point, or the plane through the body's middle square to the view.
+DrawingPlane Window::drawing_plane(const CutSubject& subject, const QPointF& at) const {
+    if (draws_on_faces_)
+        if (const Viewport::Hit hit = viewport_->hit_at(at); !hit.part.empty() && hit.normal != Vec3{})
+            return {hit.place, hit.normal, hit};
+    return {apply(subject.stands, subject.box.center()), -viewport_->camera().direction(), std::nullopt};
+}
+
+void Window::start_outline_cut(const std::string& shape) {
+    const auto subject = cut_subject();
+    if (!subject) {
+        hint_line_->show_hint(tr("There is no body to cut yet."));
+        return;
+    }
+    if (shape == "drawing" || shape == "line") {
+        ask_stroke(*subject, shape, {}, {});
+        return;
+    }
+    Viewport::Request request;
+    const QString where = draws_on_faces_ ? tr("It lies on the face under it; S: square to the view instead.")
+                                          : tr("It lies square to the view; S: on the face under it instead.");
+    request.asked = (shape == "rectangle" ? tr("Drag from corner to corner over %1.")
+                     : shape == "circle"  ? tr("Drag from the middle of the circle over %1.")
+                                          : tr("Drag from the middle of the polygon to a flat over %1."))
+                        .arg(subject->name) +
+                    " " + where + " " + tr("Esc: leave it.");
+    request.plain_line = true;
+    request.line = [this, s = *subject, shape](const QPointF& from, const QPointF& to) {
+        const DrawingPlane plane = drawing_plane(s, from);
+        const Camera& c = viewport_->camera();
+        const QSize size = viewport_->size();
+        const Transform home(s.stands.inverse());
+        const Vec3 origin = apply(home, plane.origin), normal = turned_home(home, plane.normal),
+                   eye = apply(home, c.eye());
+        const auto a = met_on_plane(eye, turned_home(home, c.ray(from, size)), origin, normal);
+        const auto b = met_on_plane(eye, turned_home(home, c.ray(to, size)), origin, normal);
+        const auto drawn = a && b ? values_of_outline(shape, *a, *b, normal) : std::nullopt;
+        if (drawn)
+            put_outline(s, plane, *drawn);
+        else
+            hint_line_->show_hint(tr("That is too small to be an outline."));
+    };
+    request.key = [this, shape](int key) {
+        if (key != Qt::Key_S) return false;
+        draws_on_faces_ = !draws_on_faces_;
+        start_outline_cut(shape);
+        return true;
+    };
+    viewport_->ask(std::move(request));
+}
+
+/// Corner by corner, or freehand, until it is closed.
+void Window::ask_stroke(const CutSubject& subject, const std::string& shape, const std::vector<Vec3>& so_far,
+                        const DrawingPlane& plane) {
+    const bool closed = shape == "drawing";
+    const std::size_t least = closed ? 3 : 2;
+    auto finish = [this, subject, shape, so_far, plane] {
+        viewport_->end_asking();
+        std::vector<Vec3> points;
+        const Transform home(subject.stands.inverse());
+        for (const Vec3& p : so_far) points.push_back(apply(home, p));
+        put_outline(subject, plane, values_of_drawn(shape, points, turned_home(home, plane.normal)));
+    };
+    Viewport::Request request;
+    request.drawn = so_far;
+    request.asked =
+        so_far.empty() ? tr("Click corner after corner on %1, or draw freehand. S: %2. Esc: leave it.")
+                             .arg(subject.name, draws_on_faces_ ? tr("square to the view instead of on the face")
+                                                                : tr("on the face instead of square to the view"))
+        : closed ? tr("Go on, or click the first point to close it. Enter: done. Backspace: one back. Esc: leave it.")
+                 : tr("Go on. Enter: done. Backspace: one back. Esc: leave it.");
+    request.stroke = [this, subject, shape, so_far, plane, finish, closed, least](const QPolygonF& stroke) {
+        const DrawingPlane on = so_far.empty() ? drawing_plane(subject, stroke.front()) : plane;
+        if (closed && so_far.size() >= least && stroke.size() == 1 &&
+            (viewport_->pixel_of(so_far.front()) - stroke.front()).manhattanLength() < 12) {
+            finish();
+            return;
+        }
+        std::vector<Vec3> points = so_far;
+        const Camera& c = viewport_->camera();
+        for (const QPointF& at : stroke)
+            if (const auto p = met_on_plane(c.eye(), c.ray(at, viewport_->size()), on.origin, on.normal))
+                points.push_back(*p);
+        ask_stroke(subject, shape, points, on);
+    };
+    request.key = [this, subject, shape, so_far, plane, finish, least](int key) {
+        if (key == Qt::Key_S && so_far.empty()) {
+            draws_on_faces_ = !draws_on_faces_;
+            ask_stroke(subject, shape, {}, {});
+            return true;
+        }
+        if (key == Qt::Key_Backspace && !so_far.empty()) {
+            ask_stroke(subject, shape, {so_far.begin(), so_far.end() - 1}, plane);
+            return true;
+        }
+        if ((key == Qt::Key_Return || key == Qt::Key_Enter) && so_far.size() >= least) {
+            finish();
+            return true;
+        }
+        return false;
+    };
+    viewport_->ask(std::move(request));
+}
+
+/// An outline on the plane that it was drawn on; on a flat face, which it follows.
+void Window::put_outline(const CutSubject& subject, const DrawingPlane& plane, Values values) {
+    if (!plane.on) {
+        put_cut(subject, "cut-outline", std::move(values));
+        return;
+    }
+    ask_flat_face(subject, *plane.on,
+                  [this, subject, values = std::move(values)](std::vector<Anchor> face, const Vec3&, const Vec3&) {
+                      Values all = values;
+                      if (!face.empty()) all["face"] = std::move(face);
+                      put_cut(subject, "cut-outline", std::move(all));
+                  });
+}
+
+/// Puts a new cut into the list, and selects it. Until something else is selected Esc takes it back.
+void Window::put_cut(const CutSubject& subject, const std::string& kind, Values values) {
+    Job job = controller_.job();
+    if (!job.find_part(subject.list)) return;
+    const std::string step = add_treatment(job, controller_.end_of(subject.list), kind, std::move(values));
+    controller_.change(std::move(job), QString::fromStdString(find_kind(kind)->name));
+    choose_step(step);
+    fresh_cut_ = step;
+    viewport_->setFocus();
+    hint_line_->show_hint(usual_hint());
+}
+
+/// Keys of a selected cut in the view.
+bool Window::take_cut_key(int key) {
+    const Row* row = controller_.row(chosen_);
+    if (!row || !row->step || !row->kind || !(row->cuts() || row->kind->find_field("keep"))) return false;
+    if (key == Qt::Key_Escape && fresh_cut_ == row->step->id) {
+        const std::string step = std::exchange(fresh_cut_, {});
+        while (controller_.history().can_undo() && find_step(controller_.job(), step).step) controller_.undo();
+        hint_line_->show_hint(tr("Taken back: the body is as it was."));
+        return true;
+    }
+    if ((key == Qt::Key_Return || key == Qt::Key_Enter) && !fresh_cut_.empty()) {
+        fresh_cut_.clear();
+        hint_line_->show_hint(tr("Kept. The cut stays a row of the job sheet, where it can be changed at any time."));
+        return true;
+    }
+    if (key == Qt::Key_K) return swap_kept_side(*row);
+    return false;
+}
+
+/// Both sides, the one in front, the one behind, and so on.
+bool Window::swap_kept_side(const Row& row) {
+    Job job = controller_.job();
+    const std::string now = next_kept_side(job, row.step->id);
+    if (now.empty()) return false;
+    controller_.change(std::move(job), tr("%1: keep").arg(name_of(*row.step)));
+    hint_line_->show_hint(now == "both"    ? tr("Both sides stay, as pieces.")
+                          : now == "front" ? tr("The side in front stays; what is hatched goes.")
+                                           : tr("The side behind stays; what is hatched goes."));
+    return true;
+}
+
+}  // namespace anvil::app

@@ -1,0 +1,22 @@
+#pragma once
+
+#include "core/cut/frame.h"
+#include "core/shape/shapes.h"
+
+namespace anvil {
+
+/// All in front of a plane that something in the box can reach. Sides: `number` the plane, 1000 + `number` all others.
+inline Solid half_space_at(const Transform& frame, const Box& box, std::uint32_t number = 0) {
+    double reach = 1e-3;
+    const Vec3 foot = apply(frame, {});
+    for (int corner = 0; corner < 8; ++corner)
+        reach = std::max(reach, norm(Vec3{(corner & 1 ? box.high : box.low).x, (corner & 2 ? box.high : box.low).y,
+                                          (corner & 4 ? box.high : box.low).z} -
+                                     foot));
+    Solid out = half_space_within(reach);
+    for (Vec3& p : out.mesh.points) p = apply(frame, p);
+    for (std::uint32_t& side : out.side) side = side == 0 ? number : 1000 + number;
+    return out;
+}
+
+}  // namespace anvil

@@ -1,0 +1,96 @@
+// Cuts: steps that make operands of their own.
+#include "core/job/cutting.h"
+
+#include <algorithm>
+
+#include "core/base/memory.h"
+#include "core/job/anchors.h"
+#include "core/job/copies.h"
+#include "core/job/kept_bytes.h"
+#include "core/job/treatment.h"
+#include "core/job/value_key.h"
+#include "core/mesh/weld.h"
+
+namespace anvil {
+namespace {
+
+std::size_t bytes_of(const std::vector<Cutter>& cutters) {
+    std::size_t bytes = 0;
+    for (const Cutter& c : cutters) bytes += bytes_of(c.solid.mesh) + bytes_of(c.bundle) + 200;
+    return bytes;
+}
+
+void add_rows(const Step& step, const MadeCut& made, const std::vector<Cutter>& cutters, KeyMaker way, bool counts,
+              std::vector<CombineRow>& out) {
+    for (std::size_t k = 0; k < cutters.size(); ++k) {
+        const Cutter& cutter = cutters[k];
+        KeyMaker key = way;
+        key.add(k);
+        CombineRow row;
+        row.step = &step;
+        row.operation = cutter.operation;
+        row.is_cut = true;
+        row.ends = cutter.ends;
+        row.counted = counts;
+        Body& body = row.operand;
+        body.mesh = {made.cut, &cutter.solid.mesh};
+        body.key = key.key();
+        body.lineage = std::make_shared<Lineage>(
+            Lineage{.maker = step.id, .mesh = body.mesh, .sides = {made.cut, &cutter.solid.side}});
+        add_rows(step, made, cutter.bundle, key, counts, row.bundle);
+        out.push_back(std::move(row));
+    }
+}
+
+}  // namespace
+
+bool needs_body(const Kind& kind, const Values& values) {
+    if (kind.wants_selection() || (kind.cuts_by_body && kind.cuts_by_body(values))) return true;
+    return std::ranges::any_of(values, [](const auto& value) {
+        const auto* anchors = std::get_if<std::vector<Anchor>>(&value.second);
+        return anchors && !anchors->empty();
+    });
+}
+
+bool waits_for_selection(const Kind& kind, const Values& values) {
+    return std::ranges::any_of(kind.fields, [&](const Field& field) {
+        const auto at = values.find(field.name);
+        return field.is_wanted && field.type == Field::Type::held &&
+               (at == values.end() || std::get<std::vector<Anchor>>(at->second).empty());
+    });
+}
+
+Result<MadeCut> made_cut(const Step& step, const Kind& kind, const Body* body, const Box& box, KeptResults& kept,
+                         Progress& progress) {
+    if (auto checked = check_values(kind, step.values); !checked) return checked.error();
+    CutFor of{.box = box};
+    KeyMaker key("cut 1");
+    key.add(kind.word).add(kind.revision).add(box.low).add(box.high);
+    add_values(key, step.values);
+    if (body) {
+        auto held = held_of(step.values, *body);
+        if (!held) return held.error();
+        of.held = std::move(held->elements);
+        key.add(body->key).add(held->key);
+    }
+    MadeCut out{kept.find<Cut>(key.key()), key.key()};
+    if (out.cut) return out;
+    Mesh mesh;
+    if (body) {
+        mesh = welded(*body->mesh);
+        of.body = &mesh;
+    }
+    auto cut = with_memory_checked([&] { return kind.cut(step.values, of, progress); });
+    if (!cut) return cut.error();
+    const std::size_t bytes = bytes_of(cut->cutters) + bytes_of(cut->shown);
+    out.cut = kept.keep(out.key, std::make_shared<const Cut>(std::move(*cut)), bytes);
+    return out;
+}
+
+std::vector<CombineRow> rows_of_cut(const Step& step, const MadeCut& made, bool counts) {
+    std::vector<CombineRow> out;
+    add_rows(step, made, made.cut->cutters, KeyMaker("cutter 1").add(made.key), counts, out);
+    return out;
+}
+
+}  // namespace anvil

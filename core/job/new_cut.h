@@ -1,0 +1,31 @@
+#pragma once
+
+#include "core/job/model.h"
+
+namespace anvil {
+
+/// Values of a new plane cut, in the coordinates of its list: places in hundredths of a millimetre along the axes that
+/// it is square to. `face`: what it holds on to, none for a plane by its numbers.
+Values values_of_plane(const Vec3& origin, const Vec3& normal, std::vector<Anchor> face);
+
+/// Values of a new hole, as large as goes with the body that the box is round.
+Values values_of_hole(const Vec3& place, const Vec3& normal, std::vector<Anchor> face, const Box& box);
+/// Whether a hole there can be one of those of a step: on the same face, or square to the same plane.
+bool goes_with_holes(const Values& holes, const std::vector<Anchor>& face, const Vec3& place, const Vec3& normal);
+Values with_hole(Values holes, const Vec3& place);
+
+/// A place added to those that a field of points has.
+Values with_place(Values values, const Field& field, const Vec3& place);
+
+/// Values of a new outline cut that was dragged from a to b: a rectangle from corner to corner, a circle or a polygon
+/// from its middle. None where it is smaller than a thousandth of a millimetre.
+std::optional<Values> values_of_outline(const std::string& shape, const Vec3& a, const Vec3& b, const Vec3& normal);
+/// Of one that was drawn, "drawing" or "line": points in its plane. What was drawn freehand is made simpler, by no more
+/// than a 500th of its size.
+Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points, const Vec3& normal);
+
+/// Sets which side of a cut stays to the next one: both, front, back. Returns that; empty where there is no such
+/// choice.
+std::string next_kept_side(Job& job, const std::string& step);
+
+}  // namespace anvil

@@ -1,0 +1,289 @@
+// The real window: cuts by mouse and keys.
+#include "app/panels/field_panel.h"
+#include "app/panels/route.h"
+#include "tests/app/shown.h"
+
+using namespace anvil;
+using namespace anvil::test;
+
+namespace {
+
+/// A block of 40 x 30 x 20 on the bed, seen from the front.
+struct CutBlock {
+    TempFolder folder;
+    Shown w;
+    explicit CutBlock(Mesh mesh = make_box({-20, -15, 0}, {20, 15, 20})) {
+        REQUIRE(write_mesh(mesh, folder / "block.ply"));
+        w->open_files({q(folder / "block.ply")});
+        w.settle();
+        w.look(0, 0);
+        w->choose({});
+        w.settle();
+    }
+    Viewport* view() { return w->viewport(); }
+    QString hint() { return w->hint_line()->text(); }
+    QPoint at(const Vec3& place) { return view()->pixel_of(place).toPoint(); }
+    void start(const char* tool) {
+        w->action(tool)->trigger();
+        w.settle();
+    }
+    void click(const Vec3& place) {
+        QTest::mouseClick(view(), Qt::LeftButton, {}, at(place));
+        w.settle();
+    }
+    const Row* cut() {
+        for (const Row& row : w->controller().rows())
+            if (row.cuts()) last_ = row;
+        return last_ ? &*last_ : nullptr;
+    }
+    std::size_t cuts() {
+        return static_cast<std::size_t>(
+            std::ranges::count_if(w->controller().rows(), [](const Row& row) { return row.cuts(); }));
+    }
+    template <class T>
+    T value(const char* field) {
+        const Row* row = cut();
+        REQUIRE(row);
+        return value_of<T>(*row->kind, row->step->values, field);
+    }
+    std::size_t pieces() { return w->controller().outcome()->evaluation->combined->pieces(); }
+    void type(QLineEdit* edit, const char* text) {
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, text);
+        QTest::keyClick(edit, Qt::Key_Return);
+        w.settle();
+    }
+    QLineEdit* line(const char* field, int k = 0) {
+        QWidget* editor = w->field_panel()->editor(field);
+        REQUIRE(editor);
+        if (auto* edit = qobject_cast<QLineEdit*>(editor)) return edit;
+        return editor->findChildren<QLineEdit*>().at(k);
+    }
+
+  private:
+    std::optional<Row> last_;
+};
+
+}  // namespace
+
+TEST_CASE("plane cut: a line dragged over the view cuts along it; K changes the side, Esc takes it back") {
+    CutBlock b;
+    const std::string before = b.w->controller().history().undo_name();
+    b.start("cut-plane");
+    CHECK(b.hint().contains("Drag a line across"));
+    b.w.drag(b.at({-30, -15, 10}), b.at({30, -15, 10}));
+    REQUIRE(b.cuts() == 1);
+    CHECK(b.pieces() == 2);
+    CHECK(b.w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "2 pieces");
+    CHECK(b.w->ledger()->verdict().contains("Print-ready"));
+    // Seen level it is level but for how steeply the eye sees that line.
+    CHECK(std::fabs(b.value<Vec3>("normal").x) < 0.01);
+    const double whole = b.w.volume();
+    b.w.key(Qt::Key_K);
+    CHECK(b.value<std::string>("keep") == "front");
+    const double front = b.w.volume();
+    b.w.key(Qt::Key_K);
+    CHECK(b.value<std::string>("keep") == "back");
+    CHECK(front + b.w.volume() == Approx(whole));
+    b.w.key(Qt::Key_K);
+    CHECK(b.value<std::string>("keep") == "both");
+    b.w.key(Qt::Key_Escape);
+    CHECK(b.cuts() == 0);
+    CHECK(b.w.volume() == whole);
+    CHECK(b.w->controller().history().undo_name() == before);
+    // Kept, Esc leaves it; so does choosing another row.
+    b.start("cut-plane");
+    b.w.key(Qt::Key_Z);
+    REQUIRE(b.cuts() == 1);
+    CHECK(b.value<Vec3>("origin") == Vec3{0, 0, 10});
+    CHECK(b.value<Vec3>("normal") == Vec3{0, 0, 1});
+    b.w.key(Qt::Key_Return);
+    CHECK(b.hint().contains("Kept"));
+    b.w.key(Qt::Key_Escape);
+    CHECK(b.cuts() == 1);
+}
+
+TEST_CASE("plane cut: by a flat face, which it follows, and by three points") {
+    CutBlock b;
+    b.w.look(20, 35);
+    b.start("cut-plane");
+    b.click({0, 0, 20});
+    REQUIRE(b.cuts() == 1);
+    CHECK(b.value<std::vector<Anchor>>("face").size() == 1);
+    // It lies on the top, where it cuts nothing; 4 mm below it cuts.
+    b.w->field_panel()->editor("offset")->isVisible();
+    b.type(b.line("offset"), "-4");
+    CHECK(b.pieces() == 2);
+    CHECK(b.w->controller().outcome()->evaluation->combined->piece(0).points.size() > 0);
+    const auto low = signed_volume(b.w->controller().outcome()->evaluation->combined->piece(0));
+    CHECK(low == Approx(40 * 30 * 16));
+    for (auto* button : b.w->field_panel()->findChildren<QPushButton*>())
+        if (button->text() == "None" && button->isVisible()) button->click();
+    b.w.settle();
+    CHECK(b.value<std::vector<Anchor>>("face").empty());
+    b.w->controller().undo();
+    b.w->controller().undo();
+    b.w->controller().undo();
+    b.w.settle();
+    REQUIRE(b.cuts() == 0);
+    b.start("cut-plane");
+    b.w.key(Qt::Key_P);
+    CHECK(b.hint().contains("first point"));
+    // Near corners, which are met exactly.
+    b.click({-19.6, -15, 19.6});
+    CHECK(b.hint().contains("second point"));
+    b.click({19.6, -15, 19.6});
+    b.click({19.6, -15, 0.4});
+    REQUIRE(b.cuts() == 1);
+    CHECK(b.value<Vec3>("normal") == Vec3{0, 1, 0});
+    CHECK(b.value<Vec3>("origin").y == -15);
+}
+
+TEST_CASE("plane cut: its bar moves it, its arcs tilt it, its numbers can be typed, and a drag is one undo") {
+    CutBlock b;
+    b.w.look(25, 25);
+    b.start("cut-plane");
+    b.w.key(Qt::Key_X);
+    const Vec3 before = b.value<Vec3>("origin");
+    auto handle = b.view()->cut_handle("origin");
+    REQUIRE(handle);
+    const QPointF along = b.view()->pixel_of(before + Vec3{5, 0, 0}) - b.view()->pixel_of(before);
+    b.w.drag(handle->toPoint(), (*handle + along).toPoint());
+    CHECK(b.value<Vec3>("origin").x == Approx(5).margin(0.6));
+    CHECK(b.value<Vec3>("origin").y == before.y);
+    b.w->controller().undo();
+    b.w.settle();
+    CHECK(b.value<Vec3>("origin") == before);
+    handle = b.view()->cut_handle("normal");
+    REQUIRE(handle);
+    b.w.drag(handle->toPoint(), handle->toPoint() + QPoint(0, -30));
+    const Vec3 tilted = b.value<Vec3>("normal");
+    CHECK(tilted != Vec3{1, 0, 0});
+    CHECK(norm(tilted) == Approx(1));
+    b.type(b.line("origin", 0), "2.5+1");
+    CHECK(b.value<Vec3>("origin").x == 3.5);
+    b.type(b.line("origin", 0), "by -1");
+    CHECK(b.value<Vec3>("origin").x == 2.5);
+    b.type(b.line("origin", 2), "nonsense");
+    CHECK(b.line("origin", 2)->property("wrong").toBool());
+    b.type(b.line("normal", 0), "0");
+    b.type(b.line("normal", 1), "0");
+    b.type(b.line("normal", 2), "0");
+    CHECK(b.hint().contains("points nowhere"));
+    CHECK(b.value<Vec3>("normal") != Vec3{});
+}
+
+TEST_CASE("plane cut: joints that do not fit are told in the row, and nothing is lost") {
+    CutBlock b;
+    b.start("cut-plane");
+    b.w.key(Qt::Key_X);
+    auto* joints = qobject_cast<QComboBox*>(b.w->field_panel()->editor("joints"));
+    REQUIRE(joints);
+    CHECK(!b.w->field_panel()->editor("joint_size")->isVisible());
+    joints->setCurrentText("round");
+    Q_EMIT joints->activated(joints->currentIndex());
+    b.w.settle();
+    CHECK(b.w->field_panel()->editor("joint_size")->isVisible());
+    CHECK(b.pieces() == 2);
+    CHECK(b.w->field_panel()->said().contains("2 joints."));
+    b.type(b.line("joint_size"), "25");
+    CHECK(b.w->field_panel()->said().contains("do not fit into the cut face"));
+    CHECK(b.w.volume() == Approx(40 * 30 * 20));
+    CHECK(b.w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "left out");
+}
+
+TEST_CASE("drill: each click on a face is a hole, on another face another row; squares in the view move them") {
+    CutBlock b;
+    b.w.look(20, 40);
+    b.start("drill");
+    b.click({-10, 0, 20});
+    b.click({5, 3, 20});
+    REQUIRE(b.cuts() == 1);
+    const auto at = b.value<std::vector<Vec3>>("at");
+    REQUIRE(at.size() == 2);
+    CHECK(at[0].z == 20);
+    CHECK(norm(at[0] - Vec3{-10, 0, 20}) < 0.3);
+    b.click({0, -15, 10});
+    CHECK(b.cuts() == 2);
+    CHECK(b.value<Vec3>("normal") == Vec3{0, -1, 0});
+    b.w.key(Qt::Key_Return);
+    CHECK(!b.view()->is_asking());
+    CHECK(b.w.volume() < 40 * 30 * 20 - 100);
+    CHECK(b.w->ledger()->verdict().contains("Print-ready"));
+    const auto handle = b.view()->cut_handle("at");
+    REQUIRE(handle);
+    const Vec3 before = b.value<std::vector<Vec3>>("at").front();
+    b.w.drag(handle->toPoint(), b.at(before + Vec3{4, 0, 3}));
+    const Vec3 moved = b.value<std::vector<Vec3>>("at").front();
+    CHECK(norm(moved - (before + Vec3{4, 0, 3})) < 0.5);
+    CHECK(moved.y == before.y);
+}
+
+TEST_CASE("outline cuts are dragged on a face or over the view, and drawn corner by corner") {
+    CutBlock b;
+    b.w.look(0, 70);
+    b.start("cut-rectangle");
+    b.w.drag(b.at({-10, -5, 20}), b.at({6, 5, 20}));
+    REQUIRE(b.cuts() == 1);
+    CHECK(b.value<double>("width") == Approx(16).margin(0.4));
+    CHECK(b.value<double>("length") == Approx(10).margin(0.4));
+    CHECK(b.value<std::vector<Anchor>>("face").size() == 1);
+    CHECK(b.w.volume() == Approx(40 * 30 * 20 - 20 * b.value<double>("width") * b.value<double>("length")));
+    const auto handle = b.view()->cut_handle("width");
+    REQUIRE(handle);
+    const double width = b.value<double>("width");
+    b.w.drag(handle->toPoint(), b.at(Vec3{b.value<Vec3>("origin").x + width / 2 + 3, b.value<Vec3>("origin").y, 20}));
+    CHECK(b.value<double>("width") != width);
+    b.w.key(Qt::Key_Escape);
+    CHECK(b.cuts() == 0);
+
+    b.start("cut-drawing");
+    for (const Vec3& p : {Vec3{-10, -8, 20}, Vec3{10, -8, 20}, Vec3{0, 9, 20}}) b.click(p);
+    QTest::keyClick(b.view(), Qt::Key_Backspace);
+    b.click({0, 10, 20});
+    CHECK(b.cuts() == 0);
+    b.click({-10, -8, 20});  // the first one again: closed
+    REQUIRE(b.cuts() == 1);
+    CHECK(40 * 30 * 20 - b.w.volume() == Approx(20 * 20 * 18 / 2).epsilon(0.05));
+    // Its corners move.
+    const auto corner = b.view()->cut_handle("outline", 2);
+    REQUIRE(corner);
+    const std::string drawn = b.value<std::string>("outline");
+    b.w.drag(corner->toPoint(), corner->toPoint() + QPoint(12, 0));
+    CHECK(b.value<std::string>("outline") != drawn);
+    b.w.key(Qt::Key_Escape);
+    CHECK(b.cuts() == 0);
+
+    // Square to the view, an open line splits.
+    b.start("cut-line");
+    b.w.key(Qt::Key_S);
+    CHECK(b.hint().contains("on the face instead"));
+    b.click({-26, 0, 20});
+    CHECK(b.view()->is_asking());
+    b.w.key(Qt::Key_Escape);
+    CHECK(!b.view()->is_asking());
+    CHECK(b.cuts() == 0);
+}
+
+TEST_CASE("a cut through the middle of everything: asked for, left, stopped and undone, the job stays whole") {
+    CutBlock b(make_sphere({0, 0, 20}, 20, 60, 80));
+    const double whole = b.w.volume();
+    for (const char* tool :
+         {"cut-plane", "drill", "cut-rectangle", "cut-circle", "cut-polygon", "cut-drawing", "cut-line"}) {
+        INFO(tool);
+        b.start(tool);
+        CHECK(b.view()->is_asking());
+        b.w.key(Qt::Key_Escape);
+        CHECK(!b.view()->is_asking());
+        CHECK(b.cuts() == 0);
+    }
+    b.start("cut-circle");
+    b.w.drag(b.at({0, -20, 20}), b.at({5, -20, 20}));
+    REQUIRE(b.cuts() == 1);
+    CHECK(b.value<std::vector<Anchor>>("face").empty());  // a facet of a ball is none to hold on to
+    CHECK(b.w.volume() < whole);
+    b.w->controller().undo();
+    b.w.settle();
+    CHECK(b.w.volume() == whole);
+}
