@@ -23,8 +23,11 @@
 #include "app/view/viewport.h"
 #include "app/window.h"
 #include "core/io/mesh_file.h"
+#include "core/job/anchors.h"
 #include "core/job/new_cut.h"
+#include "core/mesh/chain.h"
 #include "core/mesh/primitives.h"
+#include "core/mesh/weld.h"
 #include "demo/lantern.h"
 
 namespace anvil::app {
@@ -87,7 +90,7 @@ int take_shots(const QString& folder) {
     wait_until_idle(window);
 
     window.choose({});
-    window.action("treat-mirror")->trigger();
+    window.action("symmetry")->trigger();
     window.viewport()->set_compare(Compare::both);
     shot("change");
     window.controller().undo();
@@ -133,26 +136,52 @@ int take_shots(const QString& folder) {
     wait_until_idle(window);
     window.viewport()->set_camera(front);
 
-    window.controller().set_stop_after(3);
-    shot("stop-line");
-    window.controller().set_stop_after(~std::size_t{0});
-
-    // A plane through the cutters and the housing, tilted.
-    Job cut = window.controller().job();
-    const std::string plane =
-        add_treatment(cut, {cut.work()}, "cut-plane", values_of_plane({0, 0, 39}, {0.94, 0, 0.342}, {}));
-    window.controller().change(std::move(cut), "plane cut");
-    window.choose_step(plane);
+    auto cut_by = [&](const char* kind, Values values) {
+        Job job = window.controller().job();
+        const std::string step = add_treatment(job, {job.work()}, kind, std::move(values));
+        window.controller().change(std::move(job), kind);
+        window.choose_step(step);
+        wait_until_idle(window);
+    };
+    auto take_back = [&](int changes) {
+        for (int k = 0; k < changes; ++k) window.controller().undo();
+        wait_until_idle(window);
+    };
+    // A plane through the cutters and the housing, tilted, with pegs in its cut face.
+    Values plane = values_of_plane({0, 0, 39}, {0.94, 0, 0.342}, {});
+    plane["joints"] = std::string("round");
+    plane["joint_size"] = plane["joint_depth"] = 1.6;
+    plane["rim"] = 0.4;
+    cut_by("cut-plane", plane);
     shot("split");
-    window.controller().undo();
-    wait_until_idle(window);
-
-    const QTemporaryDir files;
-    const QString plate = files.filePath("serial-plate.stl");
-    if (!write_mesh(make_box({-14, -62, 0}, {14, -60, 10}), plate.toStdString())) return 4;
-    window.open_files({plate});
-    shot("units");
-    window.controller().undo();
+    take_back(1);
+    // Countersunk holes in an ear, and a rounded window through the wall.
+    cut_by("drill", {{"at", std::vector<Vec3>{{-45, 0, 6}}},
+                     {"normal", Vec3{0, 0, 1}},
+                     {"screw", std::string("M3")},
+                     {"head", std::string("countersink")},
+                     {"pattern", std::string("circle")},
+                     {"circle", 14.0},
+                     {"holes", std::int64_t{4}}});
+    cut_by("cut-outline", {{"origin", Vec3{-12, -27, 38}},
+                           {"normal", Vec3{-0.4, -1, 0}},
+                           {"width", 14.0},
+                           {"length", 22.0},
+                           {"corner", 4.0},
+                           {"way", std::string("depth")},
+                           {"depth", 8.0},
+                           {"draft", 8.0}});
+    shot("outline-cut");
+    take_back(2);
+    // A groove round the edge of the roof.
+    const auto outcome = window.controller().outcome();
+    const Mesh body = welded(*outcome->result.mesh);
+    const Selection creases = creases_of(body, 25);
+    const Selection rim = along_creases({ElementKind::edges, {nearest_edge(body, creases, {0, -30, 70})}}, creases);
+    const auto lineage = outcome->evaluation->lineages.at(window.controller().job().work());
+    cut_by("notch", {{"edges", anchors_of(rim, body, *tags_of(*lineage))}, {"width", 2.5}, {"depth", 2.5}});
+    shot("notch");
+    take_back(1);
 
     window.open_demo_scan();
     wait_until_idle(window);
@@ -199,6 +228,7 @@ int take_shots(const QString& folder) {
     window.hand()->stop();
 
     // A decision that mending leaves: the lantern's dome, scanned from outside only.
+    const QTemporaryDir files;
     const QString dome = files.filePath("dome scan.ply");
     if (!write_mesh(demo::scanned_dome(), dome.toStdString())) return 4;
     window.controller().open({}, {});

@@ -270,8 +270,8 @@ void Window::refresh_actions() {
     const bool operand = row && !row->is_base() && (!row->step || row->combines() || is_group(*row));
     empty_bench_->setVisible(!any);
     for (const Operation operation : all_operations) actions_[word_of(operation)]->setEnabled(operand);
-    for (const char* name : {"cut-plane", "drill", "cut-rectangle", "cut-circle", "cut-polygon", "cut-drawing",
-                             "cut-line", "notch", "broach", "symmetry"})
+    for (const char* name : {"cut-plane", "cut-layers", "drill", "cut-rectangle", "cut-circle", "cut-polygon",
+                             "cut-drawing", "cut-line", "notch", "broach", "symmetry"})
         actions_[name]->setEnabled(any);
     for (const char* name : {"switch", "bundle", "unbundle"}) actions_[name]->setEnabled(row && row->step);
     for (const char* name : {"remove", "duplicate"}) actions_[name]->setEnabled(row != nullptr);
@@ -359,6 +359,9 @@ QString Window::usual_hint() const {
                                  : tr("Drag its handles or type its numbers. O: on or off.");
         return fresh_cut_ == row->step->id ? keys + " " + tr("Enter keeps it, Esc takes it back.") : keys;
     }
+    if (row->step && row->kind && row->kind->word == "symmetry")
+        return tr("K: which half stays. B flips to what the body was before.") +
+               (fresh_cut_ == row->step->id ? " " + tr("Enter keeps it, Esc takes it back.") : QString());
     if (row->step && !row->combines())
         return tr("The body at this row alone. B flips to what it was before; its switch turns the row off.");
     if (row->is_base()) return tr("%1 is the base. Drag its handles to move it, or select another row.").arg(name);

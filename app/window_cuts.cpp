@@ -26,6 +26,11 @@ void Window::make_cut_actions() {
     add_action("cut-plane", tr("Plane cut"), "cut-plane", {},
                tr("Cut by a plane: drag a line over the view, or click a flat face; keep one side or both"),
                [this] { start_plane_cut(); });
+    add_action("cut-layers", tr("Layers"), "cut-layers", {}, tr("Slice the body into layers of equal height"), [this] {
+        const auto subject = cut_subject();
+        if (!subject) return hint_line_->show_hint(tr("There is no body to cut yet."));
+        put_cut(*subject, "cut-plane", values_of_layers(subject->box));
+    });
     add_action("drill", tr("Drill"), "drill", {},
                tr("Click on a face: a hole square to it, by number or for a metric screw"),
                [this] { start_drilling(); });

@@ -42,7 +42,7 @@ HandMode::HandMode(JobController& controller, QObject* parent) : QObject(parent)
 void HandMode::start(const std::string& list, const Transform& stands) {
     list_ = list;
     stands_ = stands;
-    takes_lines_ = false;
+    takes_lines_ = takes_regions_ = false;
     chosen_for_.clear();
     begin(kind());
     take_mesh();
@@ -62,6 +62,7 @@ void HandMode::choose_anew(const Row& row) {
     if (!target.field) return;
     const Field& field = *target.field;
     takes_lines_ = field.type == Field::Type::held && field.of == ElementKind::edges;
+    takes_regions_ = field.type == Field::Type::held && field.of == ElementKind::faces;
     list_ = row.list->id;
     stands_ = row.stands;
     chosen_for_ = row.step->id;
@@ -74,6 +75,9 @@ void HandMode::choose_anew(const Row& row) {
     }
     take_mesh();
     Q_EMIT changed();
+    if (takes_regions_)
+        Q_EMIT said(
+            tr("Click a face: all of it up to its creases is selected, with Shift more. Then press Use these."));
     if (takes_lines_) Q_EMIT said(tr("Click near an edge: all that go on from it are selected. Then press Use these."));
 }
 
@@ -280,8 +284,12 @@ void HandMode::choose(std::span<const Element> elements, How how) {
 }
 void HandMode::choose_at(FaceId face, const Vec3& at, How how) {
     choose_by(
-        [face, at, lines = takes_lines_](Ground& on, ElementKind kind) -> std::vector<Element> {
+        [face, at, lines = takes_lines_, regions = takes_regions_](Ground& on,
+                                                                   ElementKind kind) -> std::vector<Element> {
             if (face.value() >= on.mesh.faces.size()) return {};
+            if (regions && kind == ElementKind::faces)
+                return within_creases(on.mesh, {kind, {nearest_element(on.mesh, kind, face, at)}}, usual_crease)
+                    .elements;
             if (!lines || kind != ElementKind::edges || on.its_creases().empty())
                 return {nearest_element(on.mesh, kind, face, at)};
             const Selection& creases = on.its_creases();

@@ -29,6 +29,7 @@ class HandMode : public QObject {
     /// The step that it is done for; empty while tools are used.
     const std::string& chosen_for() const { return chosen_for_; }
     /// Whether a click takes all edges that go on along creases from the nearest one.
+    bool takes_regions() const { return takes_regions_ && kind() == ElementKind::faces; }
     bool takes_lines() const { return takes_lines_ && kind() == ElementKind::edges; }
     /// Takes what is chosen for that step, and ends.
     void take();
@@ -140,7 +141,8 @@ class HandMode : public QObject {
     int begun_ = 0;  // how often the body was chosen anew: what was under way for the one before is dropped
     Gesture gesture_ = Gesture::click;
     bool visible_only_ = true, waits_ = false;
-    bool takes_lines_ = false;  // a click takes all edges that go on from the one under it
+    bool takes_regions_ = false;  // a click takes all faces up to the creases round the one under it
+    bool takes_lines_ = false;    // a click takes all edges that go on from the one under it
     FillStyle fill_ = FillStyle::smallest;
     double cell_ = 0;
 };

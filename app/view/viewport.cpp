@@ -480,7 +480,9 @@ void Viewport::update_hint(const QPointF& at) {
     if (hand_.is_on()) {
         setCursor(Qt::CrossCursor);
         Q_EMIT hint(
-            hand_.gesture() == Gesture::click && hand_.takes_lines()
+            hand_.gesture() == Gesture::click && hand_.takes_regions()
+                ? tr("Click a face: all of it up to its creases is selected. Shift adds, Ctrl takes away. Esc: cancel.")
+            : hand_.gesture() == Gesture::click && hand_.takes_lines()
                 ? tr("Click near an edge: all that go on from it are selected. Shift adds, Ctrl takes away. Esc: "
                      "cancel.")
             : hand_.gesture() == Gesture::click
@@ -495,6 +497,10 @@ void Viewport::update_hint(const QPointF& at) {
     }
     if (is_alone()) {
         unsetCursor();
+        if (const Row* row = controller_.row(alone_); row && row->kind && row->kind->find_field("keep") && idle_hint) {
+            Q_EMIT hint(idle_hint());
+            return;
+        }
         Q_EMIT hint(
             tr("The body at this row alone. B flips to what it was before; drag to rotate, right-drag to pan, "
                "wheel to zoom."));

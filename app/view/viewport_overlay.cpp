@@ -11,6 +11,10 @@ void Viewport::draw_overlay(QPainter& painter) const {
     if (!is_alone()) {
         draw_handles(painter);
         draw_cut_handles(painter);
+        // What a cut tells of, such as where a notch comes out twisted.
+        if (const Row* row = cut_row())
+            if (const RowOutcome* done = controller_.done(row->step->id); done && done->cut && !done->error)
+                draw_points(painter, done->cut->places, row->stands);
     }
     if (hand_.is_on()) {
         draw_points(painter, hand_.chosen_points(), hand_.stands());

@@ -28,6 +28,11 @@ inline Transform frame_on(const Vec3& origin, const Vec3& normal) {
     return out;
 }
 
+/// Its x, y or z axis.
+inline Vec3 frame_axis(const Transform& frame, int k) {
+    return {frame.matrix()(0, k), frame.matrix()(1, k), frame.matrix()(2, k)};
+}
+
 struct PlacedPlane {
     Vec3 origin, normal;
 };

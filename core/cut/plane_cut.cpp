@@ -77,8 +77,26 @@ Error too_many(double planes) {
             ""};
 }
 
-Result<std::vector<Plane>> planes_of(const PlaneCut& cut, const Box& box) {
+Result<std::vector<Plane>> planes_of(const PlaneCut& cut, const Box& box, const Mesh* body) {
     std::vector<Plane> out;
+    if (cut.layer > 0 && body) {
+        const Vec3 up = frame_axis(frame_on({}, cut.normal), 2);
+        double low = HUGE_VAL, high = -HUGE_VAL;
+        for (const Vec3& p : body->points) {
+            low = std::min(low, dot(p, up));
+            high = std::max(high, dot(p, up));
+        }
+        // A last layer that is there by rounding only is none.
+        const double layers = std::ceil((high - low) / cut.layer * (1 - 1e-12));
+        if (layers - 1 > most_planes) return too_many(layers - 1);
+        for (int k = 1; k < layers; ++k) {
+            const double at = low + k * cut.layer;
+            out.push_back({box.center() + up * (at - dot(box.center(), up)), cut.normal});
+            const int axis = longest_axis(up);
+            if (std::fabs(up[axis]) == 1) out.back().origin[axis] = at * up[axis];  // exactly
+        }
+        return out;
+    }
     if (!cut.bed) {
         if (cut.count > most_planes) return too_many(cut.count);
         const Vec3 step = normalized(cut.normal) * cut.distance;
@@ -117,10 +135,10 @@ std::vector<KeepOff> lines_of(std::span<const Plane> planes, std::size_t own, co
 }  // namespace
 
 Result<Cut> plane_cut(const PlaneCut& cut, const Box& box, const Mesh* body, Progress& progress) {
-    auto planes = planes_of(cut, box);
+    auto planes = planes_of(cut, box, body);
     if (!planes) return planes.error();
     Cut out;
-    const bool several = cut.bed || cut.count > 1;
+    const bool several = cut.bed || cut.layer > 0 || cut.count > 1;
     const KeepSide keep = several ? KeepSide::both : cut.keep;
     const bool joined = keep == KeepSide::both && cut.joints.form != Joints::Form::none && body;
     std::vector<Cutter> gaps, cutters;
@@ -166,6 +184,7 @@ Result<Cut> plane_cut(const PlaneCut& cut, const Box& box, const Mesh* body, Pro
         out.said = planes->empty()
                        ? "The body fits the bed as it is."
                        : count_text(planes->size(), "plane", "planes") + ", so that each piece fits the bed.";
+    if (cut.layer > 0) out.said = count_text(planes->size() + 1, "layer.", "layers.");
     if (jointed > 0) out.said += (out.said.empty() ? "" : " ") + count_text(jointed, "joint.", "joints.");
     return out;
 }

@@ -19,6 +19,8 @@ struct PlaneCut {
     bool cap = true;      ///< of one side: the cut is closed; else the surface ends there
     int count = 1;        ///< planes behind each other along the normal; of several all pieces stay
     double distance = 0;  ///< mm, from one to the next
+    double layer = 0;     ///< mm: instead as many planes as make layers of that height, from the lowest point along the
+                          ///< normal upwards; the last one may be thinner. 0: none
     /// mm, of a bed that each piece has to fit on, cut square to the axes into equal lengths; instead of all above.
     std::optional<Vec3> bed{};
     Joints joints{};                ///< where both sides stay; pegs on the side in front

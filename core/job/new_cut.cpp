@@ -63,6 +63,13 @@ Values values_of_plane(const Vec3& origin, const Vec3& normal, std::vector<Ancho
     return out;
 }
 
+Values values_of_layers(const Box& box) {
+    const double height = box.size().z / 8;
+    return {{"origin", Vec3{readable(box.center().x, 100), readable(box.center().y, 100), readable(box.low.z, 100)}},
+            {"planes", std::string("layers")},
+            {"layer", std::max(0.001, readable(height, height < 1 ? height : 100))}};
+}
+
 Values values_of_hole(const Vec3& place, const Vec3& normal, std::vector<Anchor> face, const Box& box) {
     const Vec3 n = clean_normal(normal);
     Values out{{"at", std::vector<Vec3>{readable(place, n)}}, {"normal", n}};

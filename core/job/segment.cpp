@@ -196,11 +196,13 @@ bool SegmentEvaluator::leave_out_what_takes_all(const Extracted& done, std::vect
     for_each_row(rows, [&](const CombineRow& row) {
         const Extracted::Facts& fact = done.rows[next++];
         if (found || !row.is_cut || !acts(row)) return;
-        // A trim leaves a surface, in which there are no cells to count.
-        const bool all_gone = is_trim(row.operation) ? done.combined.mesh.faces.empty()
-                                                     : fact.pieces_before > 0 && fact.pieces_after == 0;
+        const bool all_gone = !is_trim(row.operation) && fact.pieces_before > 0 && fact.pieces_after == 0;
         if (all_gone) found = row.step;
     });
+    // Or what they leave is thinner than can be told.
+    if (!found && done.combined.mesh.faces.empty())
+        for (const CombineRow& row : rows)
+            if (row.is_cut && acts(row)) found = row.step;
     if (!found) return false;
     for_each_row(rows, [&](CombineRow& row) {
         if (row.step != found) return;

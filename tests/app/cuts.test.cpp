@@ -1,6 +1,8 @@
 // The real window: cuts by mouse and keys.
 #include "app/panels/field_panel.h"
-#include "app/panels/route.h"
+#include "app/panels/hand_strip.h"
+#include "app/panels/spread_row.h"
+#include "app/view/hand_mode.h"
 #include "tests/app/shown.h"
 
 using namespace anvil;
@@ -286,4 +288,73 @@ TEST_CASE("a cut through the middle of everything: asked for, left, stopped and 
     b.w->controller().undo();
     b.w.settle();
     CHECK(b.w.volume() == whole);
+}
+
+TEST_CASE("notch and broach: the row comes first, then what is clicked for it; a click takes a line, or a whole face") {
+    CutBlock b;
+    b.w.look(20, 40);
+    b.start("notch");
+    b.w.settle();
+    REQUIRE(b.cuts() == 1);
+    REQUIRE(b.w->hand()->is_on());
+    CHECK(b.hint().contains("Click near an edge"));
+    CHECK(b.w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "waits for you");
+    auto use = [&] {
+        for (auto* button : b.w->hand_strip()->findChildren<QAbstractButton*>())
+            if (button->text() == "Use these") button->click();
+        b.w.settle();
+    };
+    b.click({0, -14.6, 20});
+    CHECK(b.w->hand()->selection().elements.size() == 1);
+    use();
+    CHECK(!b.w->hand()->is_on());
+    REQUIRE(b.value<std::vector<Anchor>>("edges").size() == 1);
+    CHECK(b.w.volume() == Approx(40 * 30 * 20 - 40 * 2 * 2 * std::sqrt(0.5)));
+    b.type(b.line("depth"), "1");
+    CHECK(b.w.volume() == Approx(40 * 30 * 20 - 40 * 2 * 1 * std::sqrt(0.5)));
+    b.type(b.line("width"), "0");
+    CHECK(b.w->field_panel()->said().contains("a width of 0 on both sides cuts nothing"));
+    b.w.key(Qt::Key_Escape);
+    CHECK(b.cuts() == 0);
+    CHECK(b.w.volume() == 40 * 30 * 20);
+
+    b.start("broach");
+    b.w.settle();
+    REQUIRE(b.w->hand()->is_on());
+    b.click({0, 0, 20});
+    CHECK(b.w->hand()->selection().elements.size() == 2);
+    use();
+    // The whole top all the way through would leave nothing: told, and nothing is lost.
+    CHECK(b.w->field_panel()->said().contains("nothing of the body would be left"));
+    CHECK(b.w.volume() == 40 * 30 * 20);
+    // Esc while selecting for a new row takes that back, too.
+    b.w.key(Qt::Key_Escape);
+    b.start("broach");
+    b.w.settle();
+    b.w.key(Qt::Key_Escape);
+    CHECK(!b.w->hand()->is_on());
+    CHECK(b.cuts() == 0);
+}
+
+TEST_CASE("mirror and weld, and layers, start with what fits the body; K changes the half") {
+    CutBlock b(make_box({-10, -15, 0}, {30, 15, 20}));
+    b.start("symmetry");
+    CHECK(b.w.volume() == Approx(40 * 30 * 20));
+    const auto step = b.w->job_sheet()->chosen_row().step();
+    Job job = b.w.job();
+    edit_step(job, step, [](Step& s) { s.values["at"] = 0.0; });
+    b.w->controller().change(std::move(job), "at 0");
+    b.w.settle();
+    CHECK(b.w.volume() == Approx(60 * 30 * 20));
+    b.w.key(Qt::Key_K);
+    CHECK(b.w.volume() == Approx(20 * 30 * 20));
+    b.w.key(Qt::Key_Escape);
+    CHECK(b.w.volume() == 40 * 30 * 20);
+    b.start("cut-layers");
+    CHECK(b.pieces() == 8);
+    CHECK(b.w->ledger()->verdict().contains("Print-ready"));
+    b.w->spread_row()->slider()->setValue(40);
+    b.w.settle();
+    b.w.key(Qt::Key_Escape);
+    CHECK(b.pieces() == 1);
 }

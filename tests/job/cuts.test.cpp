@@ -123,6 +123,14 @@ TEST_CASE("several planes make slices of one thickness; as many as a bed needs m
         const Vec3 size = bounds(fits.combined->piece(k)).size();
         CHECK(size == Vec3{25, 10, 10});
     }
+    // Layers from the lowest point upwards, the last one what is left.
+    bar.set("planes", std::string("layers")).set("normal", Vec3{0, 0, 1}).set("layer", 3.0);
+    const Evaluation layers = bar.sound();
+    REQUIRE(layers.combined->pieces() == 4);
+    for (std::size_t k = 0; k < 3; ++k) CHECK(bounds(layers.combined->piece(k)).size().z == 3);
+    CHECK(bounds(layers.combined->piece(3)).size().z == 1);
+    CHECK(layers.row(bar.step)->cut->said == "4 layers.");
+    bar.set("planes", std::string("bed"));
     // What fits as it is stays whole; a bed of nothing would take too many planes.
     bar.set("bed_x", 100.0).set("bed_y", 20.0);
     CHECK(bar.sound().combined->pieces() == 1);

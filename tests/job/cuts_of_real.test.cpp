@@ -160,13 +160,14 @@ class CutsOfReal {
     void cut(const char* kind, Values values) {
         Job job = job_;
         const std::string step = add_treatment(job, {job.work()}, kind, values);
-        INFO(kind);
+        std::string told = kind;
         for (const auto& [name, value] : values)
-            UNSCOPED_INFO(name << " = " << text_of(*find_kind(kind)->find_field(name), value));
+            told += " " + name + "=" + text_of(*find_kind(kind)->find_field(name), value);
+        INFO(told);
         const Evaluation e = test::evaluated(evaluator_, job);
         if (e.first_error) {
+            INFO(e.first_error->text);
             CHECK(is_refusal(e.first_error->text));
-            if (!is_refusal(e.first_error->text)) std::cerr << kind << ": " << e.first_error->text << "\n";
             ++refused;
             return;
         }

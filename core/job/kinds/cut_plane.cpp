@@ -14,6 +14,7 @@ PlaneCut cut_from(const KindValues& m) {
     PlaneCut out{.origin = m.point("origin"), .normal = m.point("normal")};
     out.keep = m.word("keep") == "front" ? KeepSide::front : m.word("keep") == "back" ? KeepSide::back : KeepSide::both;
     out.cap = m.is("cap");
+    if (m.word("planes") == "layers") out.layer = m["layer"];
     if (m.word("planes") == "several") out.count = m.count("count");
     out.distance = m["distance"];
     if (m.word("planes") == "bed") out.bed = Vec3{m["bed_x"], m["bed_y"], m["bed_z"]};
@@ -49,11 +50,12 @@ const RegisterKind cut_plane_registered(
            .type = Field::Type::choice,
            .usual = std::string("one"),
            .label = "planes",
-           .says = "one; several, one behind the other; or as many as make each piece fit a bed",
-           .choices = {"one", "several", "bed"}},
+           .says = "one; several, one behind the other; layers of one height; or as many as make each piece fit a bed",
+           .choices = {"one", "several", "layers", "bed"}},
           shown_for(count_field("count", 3, "how many", "along the normal, the first one through the point", 2, 500),
                     "planes", "several"),
           shown_for(measure_field("distance", 10, "apart by", "from one plane to the next"), "planes", "several"),
+          shown_for(measure_field("layer", 10, "layer height", "from the lowest point upwards"), "planes", "layers"),
           shown_for(measure_field("bed_x", 220, "bed, x", "how long a piece may be along x"), "planes", "bed"),
           shown_for(measure_field("bed_y", 220, "bed, y", "how long a piece may be along y"), "planes", "bed"),
           shown_for(measure_field("bed_z", 250, "bed, z", "how high a piece may be"), "planes", "bed"),
@@ -118,7 +120,7 @@ const RegisterKind cut_plane_registered(
      .cuts_by_body =
          [](const Values& values) {
              const KindValues m(kind(), values);
-             return m.word("planes") == "bed" || m.word("joints") != "none";
+             return m.word("planes") == "bed" || m.word("planes") == "layers" || m.word("joints") != "none";
          },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const KindValues m(kind(), values);
