@@ -207,7 +207,7 @@ bool SegmentEvaluator::leave_out_what_takes_all(const Extracted& done, std::vect
     for_each_row(rows, [&](CombineRow& row) {
         if (row.step != found) return;
         row.counted = false;
-        row.error = Error{ErrorCode::out_of_range, "nothing of the body would be left on the side that is kept", ""};
+        row.error = Error{ErrorCode::out_of_range, "it would leave nothing of the body", ""};
         row.error->row = found->id;
     });
     return true;

@@ -325,7 +325,7 @@ TEST_CASE("notch and broach: the row comes first, then what is clicked for it; a
     CHECK(b.w->hand()->selection().elements.size() == 2);
     use();
     // The whole top all the way through would leave nothing: told, and nothing is lost.
-    CHECK(b.w->field_panel()->said().contains("nothing of the body would be left"));
+    CHECK(b.w->field_panel()->said().contains("it would leave nothing of the body"));
     CHECK(b.w.volume() == 40 * 30 * 20);
     // Esc while selecting for a new row takes that back, too.
     b.w.key(Qt::Key_Escape);

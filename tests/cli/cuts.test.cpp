@@ -19,7 +19,7 @@ TEST_CASE("cut plane: one side, both, and what is wrong about it is said") {
     CHECK(bench.run("cut plane a.stl -o inch.ply --unit in --origin 25.4,0,0 --normal x --keep back").status == 0);
     CHECK(signed_volume(*read_mesh(bench.path("inch.ply"))) == Approx(16 * 25.4 * 25.4 * 25.4));
     const std::pair<const char*, const char*> wrong[] = {
-        {"cut plane a.stl -o no.ply --origin 9,0,0 --normal x --keep front", "nothing of the body would be left"},
+        {"cut plane a.stl -o no.ply --origin 9,0,0 --normal x --keep front", "it would leave nothing of the body"},
         {"cut plane a.stl -o no.ply --origin 1,0 --normal x --keep front", "\"origin\" takes a place: x,y,z, in mm"},
         {"cut plane a.stl -o no.ply --origin 1,0,0 --normal 0,0,0 --keep front", "\"normal\" points nowhere"},
         {"cut plane a.stl -o no.ply --origin 1,0,0 --normal w --keep front", "\"normal\" takes a direction"},

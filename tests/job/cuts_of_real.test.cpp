@@ -20,7 +20,7 @@ namespace {
 /// What a tool may refuse: it says so in a sentence, and changes nothing.
 bool is_refusal(const std::string& text) {
     for (const char* said :
-         {"nothing of the body would be left", "do not fit into the cut face", "it would meet its own beginning",
+         {"it would leave nothing of the body", "do not fit into the cut face", "it would meet its own beginning",
           "so their mean tells no direction", "turn back on themselves", "the body does not reach the plane",
           "there is nothing of the body on the side", "are too deep: the body is", "it would leave faults in a body"})
         if (text.find(said) != std::string::npos) return true;
