@@ -13,7 +13,6 @@ namespace anvil {
 namespace {
 
 constexpr double drill_point = 118;  // degrees, of a twist drill
-constexpr std::size_t most_holes = 10'000;
 
 double half_tangent(double degrees) { return std::tan(degrees / 2 * std::numbers::pi / 180); }
 

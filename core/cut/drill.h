@@ -19,6 +19,8 @@ struct Hole {
     Facets facets{};
 };
 
+inline constexpr std::size_t most_holes = 10'000;
+
 /// Holes at those places, all square to a plane whose front side looks out of the body. `box`: what they go into.
 /// Sides: 8 k + 0 its wall, 1 its end, 2 the wall of its head, 3 the head's floor or cone.
 /// Fails: out_of_range, where the measures do not go together.

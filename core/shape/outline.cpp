@@ -1,6 +1,7 @@
 #include "core/shape/outline.h"
 
 #include "core/shape/drawn.h"
+#include "core/shape/svg_path.h"
 
 namespace anvil {
 namespace {
@@ -16,6 +17,7 @@ Result<Outline> outline_from_text(std::string_view text, double chord) {
     auto drawn = drawn_from_text(text);
     if (!drawn) return drawn.error();
     Outline out;
+    std::size_t points = 0;
     for (auto& line : *drawn) {
         if (line.size() > 1 && line.front().at.u == line.back().at.u && line.front().at.v == line.back().at.v)
             line.pop_back();
@@ -23,6 +25,8 @@ Result<Outline> outline_from_text(std::string_view text, double chord) {
         if (loop.size() < 3)
             return Error{ErrorCode::bad_count, "a loop of an outline needs three points at least",
                          "loop " + std::to_string(out.size() + 1)};
+        points += loop.size();
+        if (points > most_drawn_points) return too_many_points();
         out.push_back(std::move(loop));
     }
     return out;

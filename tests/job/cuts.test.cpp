@@ -206,11 +206,9 @@ TEST_CASE("a plane that misses, or leaves nothing, says so and changes nothing")
     Evaluation e = box.sound();
     CHECK(e.row(box.step)->note == "It cuts nothing: it is 3 mm away from the body.");
     CHECK(volume(e) == 1000);
-    CHECK(box.set("keep", std::string("front")).trouble() ==
-          "it would leave nothing of the body");
+    CHECK(box.set("keep", std::string("front")).trouble() == "it would leave nothing of the body");
     CHECK(volume(box.set("keep", std::string("back")).sound()) == 1000);
-    CHECK(box.set("keep", std::string("front")).set("cap", false).trouble() ==
-          "it would leave nothing of the body");
+    CHECK(box.set("keep", std::string("front")).set("cap", false).trouble() == "it would leave nothing of the body");
     // Flush with a side it does nothing, or takes all.
     box.set("cap", true).set("origin", Vec3{10, 0, 0});
     CHECK(box.trouble() == "it would leave nothing of the body");
@@ -346,6 +344,9 @@ TEST_CASE("a drilled hole has the volume of its cylinder, cone and counterbore")
               .set("head", std::string("counterbore"))
               .set("head_diameter", 8.0)
               .trouble() == "the head of a hole has to be wider than the hole, which is 8 mm");
+    plate.set("pattern", std::string("rows")).set("columns", std::int64_t{1000}).set("rows", std::int64_t{1000});
+    CHECK(plate.trouble() == "a step drills 10000 holes at most: take a smaller pattern");
+    plate.set("pattern", std::string("none"));
     plate.set("head_diameter", 14.0).set("head_depth", 9.0).set("down_to", std::string("depth"));
     CHECK(plate.trouble() == "the hole is 6 mm deep, its head alone goes down to 9 mm");
 }
@@ -455,6 +456,11 @@ TEST_CASE("drawn outlines: arcs stand out by their height, lines that cross them
     CHECK(whole - volume(block.done()) == Approx(10 * 200));
     for (const char* nothing : {"", "0 0\n1 1\n", "0 0\n1 1\n2 2\n", "a b\n"})
         CHECK(!block.set("outline", std::string(nothing)).trouble().empty());
+    // Arcs without end are told, not tried.
+    std::string arcs;
+    for (int k = 0; k < 3000; ++k) arcs += std::to_string(k % 2 * 30) + " " + std::to_string(k) + " 400000\n";
+    CHECK(block.set("outline", arcs).set("chord", 0.001).trouble().find("points") != std::string::npos);
+    block.set("chord", 0.02);
     // An open line parts the body where it passes all through.
     block.set("shape", std::string("line")).set("outline", std::string("-40 -10\n0 0\n40 -10\n"));
     const Evaluation split = block.sound();

@@ -9,6 +9,7 @@
 #include "core/job/kinds/shape_fields.h"
 #include "core/mesh/circle.h"
 #include "core/shape/drawn.h"
+#include "core/shape/svg_path.h"
 
 namespace anvil {
 namespace {
@@ -71,9 +72,12 @@ Result<void> take_outline(const KindValues& m, OutlineCut& cut) {
     if (shape == "line") {
         const auto drawn = drawn_from_text(m.word("outline"));
         if (!drawn) return drawn.error();
+        std::size_t points = 0;
         for (const auto& line : *drawn) {
             if (line.size() < 2) return Error{ErrorCode::bad_count, "a line needs two points at least", ""};
             cut.lines.push_back(straightened(line, false, m["chord"]));
+            points += cut.lines.back().size();
+            if (points > most_drawn_points) return too_many_points();
         }
         if (cut.lines.empty()) return Error{ErrorCode::bad_count, "nothing is drawn yet", ""};
         return {};

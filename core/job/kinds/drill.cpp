@@ -92,6 +92,7 @@ std::vector<Vec3> patterned(const KindValues& m, const std::vector<Vec3>& places
         return places;
     }
     std::vector<Vec3> out;
+    if (places.size() * shifts.size() > most_holes) return out;
     for (const Vec3& place : places)
         for (const Vec3& by : shifts) out.push_back(place + by);
     return out;
@@ -166,7 +167,10 @@ const RegisterKind drill_registered(
              // Into the face's plane as it is now.
              for (Vec3& p : places) p = on_seat(**seat, p);
          }
-         return drilled(*hole, patterned(m, places, frame_on({}, normal)), normal, of.box);
+         const std::vector<Vec3> all = patterned(m, places, frame_on({}, normal));
+         if (all.empty() && !places.empty())
+             return Error{ErrorCode::out_of_range, "a step drills 10000 holes at most: take a smaller pattern", ""};
+         return drilled(*hole, all, normal, of.box);
      },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const KindValues m(drill(), values);
