@@ -91,7 +91,6 @@ int take_shots(const QString& folder) {
 
     window.choose({});
     window.action("symmetry")->trigger();
-    window.viewport()->set_compare(Compare::both);
     shot("change");
     window.controller().undo();
 
@@ -233,8 +232,8 @@ int take_shots(const QString& folder) {
     if (!write_mesh(demo::scanned_dome(), dome.toStdString())) return 4;
     window.controller().open({}, {});
     window.open_files({dome});
-    window.unit_strip()->dismiss();
     wait_until_idle(window);
+    window.unit_strip()->dismiss();
     window.action("mend")->trigger();
     wait_until_idle(window);
     shot("question");

@@ -359,7 +359,7 @@ QString Window::usual_hint() const {
                                  : tr("Drag its handles or type its numbers. O: on or off.");
         return fresh_cut_ == row->step->id ? keys + " " + tr("Enter keeps it, Esc takes it back.") : keys;
     }
-    if (row->step && row->kind && row->kind->word == "symmetry")
+    if (row->step && row->kind && row->kind->find_field("keep"))
         return tr("K: which half stays. B flips to what the body was before.") +
                (fresh_cut_ == row->step->id ? " " + tr("Enter keeps it, Esc takes it back.") : QString());
     if (row->step && !row->combines())

@@ -139,7 +139,7 @@ class Window : public QMainWindow {
     void make_shape_actions();
     void make_copies_actions();
     void make_cut_actions();
-    std::optional<CutSubject> cut_subject() const;
+    std::optional<CutSubject> cut_subject();
     void ask_points(const CutSubject& subject, const std::vector<Vec3>& so_far);
     void ask_flat_face(const CutSubject& subject, const Viewport::Hit& hit,
                        std::function<void(std::vector<Anchor>, const Vec3&, const Vec3&)> then);
@@ -156,7 +156,6 @@ class Window : public QMainWindow {
     void ask_face_of_cut(const Row& row);
     void ask_places_of_cut(const Row& row, const Field& field);
     void start_on_selection(const std::string& kind);
-    void start_symmetry();
     void select_for_new();
     void make_place_actions();
     void make_align_actions();

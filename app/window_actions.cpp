@@ -165,10 +165,11 @@ void Window::add_kind_action(const QString& prefix, const Kind& kind, const QStr
     a->setStatusTip(uncapitalised(QString::fromStdString(kind.says)));
 }
 
-/// Steps that change a body by themselves, as their kinds say; those that mend have tools of their own.
+/// Steps that change a body by themselves, as their kinds say; some have tools of their own.
 void Window::make_treat_actions() {
     for (const Kind* kind : all_kinds())
-        if (kind->of == KindClass::treat && !kind->wants_selection() && kind->panel.empty() && kind->word != "symmetry")
+        if (kind->of == KindClass::treat && !kind->wants_selection() && kind->panel.empty() &&
+            !actions_.contains(QString::fromStdString(kind->word)))
             add_kind_action("treat-", *kind, QString::fromStdString(kind->word), QString::fromStdString(kind->says),
                             [this](const std::string& word) { treat(word); });
 }

@@ -28,8 +28,7 @@ void Window::make_cut_actions() {
                [this] { start_plane_cut(); });
     add_action("cut-layers", tr("Layers"), "cut-layers", {}, tr("Slice the body into layers of equal height"), [this] {
         const auto subject = cut_subject();
-        if (!subject) return hint_line_->show_hint(tr("There is no body to cut yet."));
-        put_cut(*subject, "cut-plane", values_of_layers(subject->box));
+        if (subject) put_cut(*subject, "cut-plane", values_of_layers(subject->box));
     });
     add_action("drill", tr("Drill"), "drill", {},
                tr("Click on a face: a hole square to it, by number or for a metric screw"),
@@ -53,17 +52,23 @@ void Window::make_cut_actions() {
                tr("Push the outline of selected faces through the body: a hole, a pocket, a boss"),
                [this] { start_on_selection("broach"); });
     add_action("symmetry", tr("Mirror and weld"), "symmetry", {},
-               tr("Keep one half of the body and weld it to its mirror image"), [this] { start_symmetry(); });
+               tr("Keep one half of the body and weld it to its mirror image"), [this] {
+                   const auto subject = cut_subject();
+                   if (subject) put_cut(*subject, "symmetry", values_of_symmetry(subject->box));
+               });
     connect(&controller_, &JobController::evaluated, this, &Window::select_for_new);
 }
 
-/// The body of the list that is at hand, where it stands; where it was worked out.
-std::optional<CutSubject> Window::cut_subject() const {
+/// The body of the list that is at hand, where it stands; where it was not worked out that is told.
+std::optional<CutSubject> Window::cut_subject() {
     CutSubject out{list_at_hand(), Transform::Identity(), {}, {}};
     // What cuts the base acts with the steps that follow on it.
     if (out.list == base_of(controller_.job())) out.list = controller_.job().work();
     const ReadyMesh* body = out.list.empty() ? nullptr : controller_.body_of_list(out.list);
-    if (!body || !body->mesh || body->mesh->faces.empty()) return std::nullopt;
+    if (!body || !body->mesh || body->mesh->faces.empty()) {
+        hint_line_->show_hint(tr("There is no body to cut yet."));
+        return std::nullopt;
+    }
     out.stands = stands_of(out.list);
     out.box = bounds(*body->mesh);
     const Part* part = controller_.job().find_part(out.list);
@@ -73,10 +78,7 @@ std::optional<CutSubject> Window::cut_subject() const {
 
 void Window::start_plane_cut() {
     const auto subject = cut_subject();
-    if (!subject) {
-        hint_line_->show_hint(tr("There is no body to cut yet."));
-        return;
-    }
+    if (!subject) return;
     auto across = [this, s = *subject](int axis) {
         Vec3 normal;
         normal[axis] = 1;
@@ -143,11 +145,10 @@ void Window::ask_points(const CutSubject& subject, const std::vector<Vec3>& so_f
 void Window::ask_flat_face(const CutSubject& subject, const Viewport::Hit& hit,
                            std::function<void(std::vector<Anchor>, const Vec3&, const Vec3&)> then) {
     const auto outcome = controller_.outcome();
-    const auto lineage = outcome && outcome->evaluation ? outcome->evaluation->lineages.find(subject.list)
-                                                        : decltype(outcome->evaluation->lineages.find("")){};
+    if (!outcome || !outcome->evaluation) return;
+    const auto lineage = outcome->evaluation->lineages.find(subject.list);
     const ReadyMesh* body = controller_.body_of_list(subject.list);
-    if (!body || !outcome || !outcome->evaluation || lineage == outcome->evaluation->lineages.end() ||
-        hit.mesh != body->mesh) {
+    if (!body || lineage == outcome->evaluation->lineages.end() || hit.mesh != body->mesh) {
         hint_line_->show_hint(tr("Click a face of %1.").arg(subject.name));
         return;
     }
@@ -216,10 +217,7 @@ void Window::ask_places_of_cut(const Row& row, const Field& field) {
 /// A cut that is told by what is selected of the body: the row first, then the selection for it.
 void Window::start_on_selection(const std::string& kind) {
     const auto subject = cut_subject();
-    if (!subject) {
-        hint_line_->show_hint(tr("There is no body to cut yet."));
-        return;
-    }
+    if (!subject) return;
     put_cut(*subject, kind, {});
     to_select_for_ = fresh_cut_;
 }
@@ -234,35 +232,13 @@ void Window::select_for_new() {
     hand_->choose_anew(*row);
 }
 
-/// The half of the body that looks at the eye, mirrored across the middle.
-void Window::start_symmetry() {
-    const auto subject = cut_subject();
-    if (!subject) {
-        hint_line_->show_hint(tr("There is no body to cut yet."));
-        return;
-    }
-    Job job = controller_.job();
-    const double middle = std::round(subject->box.center().x * 100) / 100;
-    Values values;
-    if (middle != 0) values["at"] = middle;
-    const std::string step = add_treatment(job, controller_.end_of(subject->list), "symmetry", std::move(values));
-    controller_.change(std::move(job), QString::fromStdString(find_kind("symmetry")->name));
-    choose_step(step);
-    fresh_cut_ = step;
-    viewport_->setFocus();
-    hint_line_->show_hint(usual_hint());
-}
-
 /// Puts a plane cut into the list, in its coordinates.
 void Window::put_plane(const CutSubject& subject, const Vec3& origin, const Vec3& normal, std::vector<Anchor> face) {
     put_cut(subject, "cut-plane", values_of_plane(origin, normal, std::move(face)));
 }
 
 void Window::start_drilling() {
-    if (const auto subject = cut_subject())
-        ask_hole(*subject);
-    else
-        hint_line_->show_hint(tr("There is no body to cut yet."));
+    if (const auto subject = cut_subject()) ask_hole(*subject);
 }
 
 void Window::ask_hole(const CutSubject& subject) {
@@ -310,10 +286,7 @@ DrawingPlane Window::drawing_plane(const CutSubject& subject, const QPointF& at)
 
 void Window::start_outline_cut(const std::string& shape) {
     const auto subject = cut_subject();
-    if (!subject) {
-        hint_line_->show_hint(tr("There is no body to cut yet."));
-        return;
-    }
+    if (!subject) return;
     if (shape == "drawing" || shape == "line") {
         ask_stroke(*subject, shape, {}, {});
         return;

@@ -253,8 +253,8 @@ QString JobSheetModel::change_of(const Row& row, const RowOutcome* done) const {
     }
     if (row.cuts() && done && !done->counted && !done->note.empty()) return tr("waits for you");
     if (!done || !done->counted) return QString();
-    if (row.combines() && is_trim(row.kind->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
-    if (row.combines() && row.kind->operation == Operation::scribe) return tr("lines");
+    if (is_trim(row.kind->operation)) return done->note.empty() ? tr("trimmed") : tr("no change");
+    if (row.kind->operation == Operation::scribe) return tr("lines");
     if (row.cuts() && done->pieces_after != done->pieces_before) return tr("%1 pieces").arg(done->pieces_after);
     if (done->volume_after == done->volume_before && done->pieces_after != done->pieces_before)
         return tr("%1 pieces").arg(done->pieces_after);

@@ -2,6 +2,7 @@
 
 #include <cstdio>
 
+#include "core/base/place_text.h"
 #include "core/spatial/nearest.h"
 
 namespace anvil {
@@ -111,12 +112,6 @@ std::string_view verb(Operation operation) {
     }
 }
 
-std::string place(const Vec3& p) {
-    char text[96];
-    std::snprintf(text, sizeof text, "(%.4g, %.4g, %.4g)", p.x, p.y, p.z);
-    return text;
-}
-
 /// Where a sheet ends in the midst of the body; empty where it passes all the way through.
 std::string stops_short(const Arrangement& a, std::uint32_t sheet, const CellPieces& body) {
     std::size_t edges = 0;
@@ -130,7 +125,7 @@ std::string stops_short(const Arrangement& a, std::uint32_t sheet, const CellPie
     }
     if (edges == 0) return "";
     return "does not pass all the way through: it ends inside the body along " + std::to_string(edges) +
-           (edges == 1 ? " edge" : " edges") + ", at " + place(middle);
+           (edges == 1 ? " edge" : " edges") + ", at " + place_text(middle);
 }
 
 /// What there is to say about a sheet as an operand.

@@ -5,6 +5,8 @@
 #include <map>
 
 #include "core/base/number_text.h"
+#include "core/cut/frame.h"
+#include "core/shape/outline.h"
 
 namespace anvil {
 namespace {
@@ -14,13 +16,18 @@ struct Region {
     Vec3 mean;  ///< normal, by area
 };
 
+/// Twice as long as the face is large.
+Vec3 area_normal(const Mesh& body, const Triangle& t) {
+    const Vec3& a = body.points[t[0]];
+    return cross(body.points[t[1]] - a, body.points[t[2]] - a);
+}
+
 Region region_of(const Mesh& body, const Selection& chosen) {
     Region out;
     for (const Triangle& t : body.faces)
         if (chosen.contains(face_element(t))) {
             out.faces.push_back(t);
-            const Vec3& a = body.points[t[0]];
-            out.mean = out.mean + cross(body.points[t[1]] - a, body.points[t[2]] - a);
+            out.mean = out.mean + area_normal(body, t);
         }
     return out;
 }
@@ -34,10 +41,7 @@ Result<Cut> broached(const Mesh& body, const Selection& chosen, const Broach& b,
         return Error{ErrorCode::out_of_range, "the faces look all ways, so their mean tells no direction: choose one",
                      ""};
     const Vec3 way = normalized(b.along ? *b.along : -region.mean);
-    auto normal_of = [&](const Triangle& t) {
-        const Vec3& a = body.points[t[0]];
-        return normalized(cross(body.points[t[1]] - a, body.points[t[2]] - a));
-    };
+    auto normal_of = [&](const Triangle& t) { return normalized(area_normal(body, t)); };
     std::map<VertexId, Vec3> own;
     if (b.own_normals)
         for (const Triangle& t : region.faces)
@@ -58,12 +62,10 @@ Result<Cut> broached(const Mesh& body, const Selection& chosen, const Broach& b,
     double depth = b.depth;
     if (depth == 0) {
         // Beyond all that there is.
-        double first = HUGE_VAL, last = -HUGE_VAL;
-        for (int k = 0; k < 8; ++k)
-            last = std::max(last, dot(way, Vec3{(k & 1 ? box.high : box.low).x, (k & 2 ? box.high : box.low).y,
-                                                (k & 4 ? box.high : box.low).z}));
+        double first = HUGE_VAL;
         for (const Triangle& t : region.faces)
             for (const VertexId v : t) first = std::min(first, dot(way, body.points[v]));
+        const double last = placed(box, Transform(frame_on({}, way).inverse())).high.z;
         depth = b.own_normals ? box.diagonal() : last - first + b.over + 0.01 * box.diagonal();
     }
     Cutter cutter{b.boss ? Operation::union_of : Operation::difference, {}};
@@ -85,16 +87,13 @@ Result<Cut> broached(const Mesh& body, const Selection& chosen, const Broach& b,
         mesh.faces.push_back({VertexId(p), VertexId(q), VertexId(r)});
         cutter.solid.side.push_back(side);
     };
-    std::map<std::pair<std::uint32_t, std::uint32_t>, int> runs;
+    std::vector<std::array<std::uint32_t, 3>> outer;
     for (const Triangle& t : region.faces) {
-        const std::uint32_t p = number[t[0]], q = number[t[1]], r = number[t[2]];
+        const auto& [p, q, r] = outer.emplace_back(std::array{number[t[0]], number[t[1]], number[t[2]]});
         add(p, q, r, 0);
         add(n + p, n + r, n + q, 1);
-        for (const auto& edge : {std::pair{p, q}, {q, r}, {r, p}}) ++runs[edge];
     }
-    for (const auto& [edge, count] : runs) {
-        const auto& [p, q] = edge;
-        if (runs.contains({q, p})) continue;
+    for (const auto& [p, q] : rim_edges(outer)) {
         add(q, p, n + p, 2);
         add(q, n + p, n + q, 2);
     }

@@ -1,22 +1,16 @@
 #include "core/cut/edge_lines.h"
 
 #include <algorithm>
-#include <cstdio>
 #include <map>
 #include <set>
 
+#include "core/base/place_text.h"
 #include "core/mesh/edge_table.h"
 
 namespace anvil {
 namespace {
 
 using Ends = std::pair<VertexId, VertexId>;
-
-std::string where(const Vec3& p) {
-    char text[96];
-    std::snprintf(text, sizeof text, "(%.4g, %.4g, %.4g)", p.x, p.y, p.z);
-    return text;
-}
 
 /// Which faces lie along an edge, as a line runs over it from a to b.
 class Sides {
@@ -36,7 +30,7 @@ class Sides {
             return Error{ErrorCode::out_of_range,
                          "an edge has " + std::to_string(faces) + (faces == 1 ? " face" : " faces") +
                              " and not two: mend the body first",
-                         where(middle)};
+                         place_text(middle)};
         LineEdge out;
         const Vec3 way = mesh_.points[b] - mesh_.points[a];
         out.length = norm(way);

@@ -3,10 +3,10 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 #include <numbers>
 
 #include "core/base/number_text.h"
+#include "core/base/place_text.h"
 #include "core/cut/edge_lines.h"
 #include "core/mesh/measures.h"
 
@@ -109,11 +109,10 @@ Result<void> add_bar(const EdgeLine& line, const Notch& n, Solid& to, Twists& tw
         const std::size_t before = (i + edges - 1) % edges, behind = i % edges;
         const LineEdge &a = line.edges[before], &b = line.edges[behind];
         if (dot(a.along, b.along) < -0.95)
-            return Error{ErrorCode::out_of_range,
-                         "the edges turn back on themselves at (" + short_text(line.points[i].x) + ", " +
-                             short_text(line.points[i].y) + ", " + short_text(line.points[i].z) +
-                             "): choose them in two steps",
-                         ""};
+            return Error{
+                ErrorCode::out_of_range,
+                "the edges turn back on themselves at " + place_text(line.points[i]) + ": choose them in two steps",
+                ""};
         for (std::size_t c = 0; c < k; ++c)
             row[i].push_back(mitred(line.points[i], a, sections[before].corners[c], b, sections[behind].corners[c]));
     }

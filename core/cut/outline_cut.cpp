@@ -11,23 +11,20 @@
 namespace anvil {
 namespace {
 
-/// For each point of a filled outline, the next and the last one round its rim: one pair for each loop through it.
+/// For each point of a rim, the one before it and the one behind it: one pair for each loop through it.
+using Neighbours = std::map<std::uint32_t, std::vector<std::pair<std::uint32_t, std::uint32_t>>>;
+
 struct FillRim {
-    std::map<std::uint32_t, std::vector<std::pair<std::uint32_t, std::uint32_t>>> round;  // point -> (before, behind)
-    std::vector<std::pair<std::uint32_t, std::uint32_t>> edges;                           // counter-clockwise
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> edges;  // counter-clockwise
+    Neighbours round;
 };
 
 FillRim rim_of(const FilledOutline& fill) {
-    std::map<std::pair<std::uint32_t, std::uint32_t>, int> runs;
-    for (const auto& [a, b, c] : fill.triangles)
-        for (const auto& edge : {std::pair{a, b}, {b, c}, {c, a}}) ++runs[edge];
-    FillRim out;
+    FillRim out{rim_edges(fill.triangles), {}};
     std::map<std::uint32_t, std::vector<std::uint32_t>> behind, before;
-    for (const auto& [edge, count] : runs) {
-        if (runs.contains({edge.second, edge.first})) continue;
-        out.edges.push_back(edge);
-        behind[edge.first].push_back(edge.second);
-        before[edge.second].push_back(edge.first);
+    for (const auto& [a, b] : out.edges) {
+        behind[a].push_back(b);
+        before[b].push_back(a);
     }
     for (const auto& [point, next] : behind)
         for (std::size_t k = 0; k < next.size() && k < before[point].size(); ++k)
@@ -60,30 +57,6 @@ std::optional<std::vector<Point2>> moved_inwards(const FilledOutline& fill, cons
     }
     for (const auto& [a, b, c] : fill.triangles)
         if (side_of(out[a], out[b], out[c]) <= 0) return std::nullopt;
-    return out;
-}
-
-/// Between two levels, the lower one with points of its own.
-Solid lofted(const FilledOutline& fill, const FillRim& rim, const std::vector<Point2>& low,
-             const std::vector<Point2>& high, double z_low, double z_high) {
-    Solid out;
-    const auto n = static_cast<std::uint32_t>(fill.points.size());
-    for (const Point2& p : low) out.mesh.points.push_back({p.u, p.v, z_low});
-    for (const Point2& p : high) out.mesh.points.push_back({p.u, p.v, z_high});
-    auto add = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c, std::uint32_t side) {
-        out.mesh.faces.push_back({VertexId(a), VertexId(b), VertexId(c)});
-        out.side.push_back(side);
-    };
-    for (const auto& [a, b, c] : fill.triangles) {
-        add(a, c, b, 0);
-        add(n + a, n + b, n + c, 1);
-    }
-    std::uint32_t side = 2;
-    for (const auto& [a, b] : rim.edges) {
-        add(a, b, n + b, side);
-        add(a, n + b, n + a, side);
-        ++side;
-    }
     return out;
 }
 
@@ -132,9 +105,8 @@ Result<Cut> outline_cut(const OutlineCut& cut, const Transform& frame, const Box
     // What is raised stands on the plane, and goes into the body a little so that it is one with that.
     const bool raised = cut.does == Operation::union_of && cut.way != OutlineCut::Way::all;
     if (raised) {
-        const double up = cut.to;
         low = cut.way == OutlineCut::Way::between ? cut.from : -over_travel;
-        high = up;
+        high = cut.to;
     }
     Cutter cutter{cut.does, {}};
     bool crosses = false;
@@ -152,10 +124,10 @@ Result<Cut> outline_cut(const OutlineCut& cut, const Transform& frame, const Box
         for (const FilledLoops& part : cut.drawing)
             for (const auto& loop : part.loops) drawn += loop.size();
         crosses = cut.drawing.size() == 1 && fill.points.size() > drawn;
-        const FillRim rim = rim_of(fill);
         std::vector<Point2> at_low = fill.points, at_high = fill.points;
         if (cut.draft != 0) {
             // The outline is as wide as drawn in its plane; it narrows away from that.
+            const FillRim rim = rim_of(fill);
             const double slope = std::tan(cut.draft * std::numbers::pi / 180);
             auto level = [&](double z) { return moved_inwards(fill, rim, (raised ? z : -z) * slope); };
             const auto lower = level(low), upper = level(high);
@@ -167,7 +139,7 @@ Result<Cut> outline_cut(const OutlineCut& cut, const Transform& frame, const Box
             at_low = *lower;
             at_high = *upper;
         }
-        cutter.solid = lofted(fill, rim, at_low, at_high, low, high);
+        cutter.solid = lofted(fill, at_low, at_high, low, high, Walls::each_a_side);
     }
     for (Vec3& p : cutter.solid.mesh.points) p = apply(frame, p);
     Cut out;

@@ -20,7 +20,7 @@ std::size_t bytes_of(const std::vector<Cutter>& cutters) {
     return bytes;
 }
 
-void add_rows(const Step& step, const MadeCut& made, const std::vector<Cutter>& cutters, KeyMaker way, bool counts,
+void add_rows(const Step& step, const MadeCut& made, const std::vector<Cutter>& cutters, KeyMaker way,
               std::vector<CombineRow>& out) {
     for (std::size_t k = 0; k < cutters.size(); ++k) {
         const Cutter& cutter = cutters[k];
@@ -31,13 +31,13 @@ void add_rows(const Step& step, const MadeCut& made, const std::vector<Cutter>& 
         row.operation = cutter.operation;
         row.is_cut = true;
         row.ends = cutter.ends;
-        row.counted = counts;
+        row.counted = true;
         Body& body = row.operand;
         body.mesh = {made.cut, &cutter.solid.mesh};
         body.key = key.key();
         body.lineage = std::make_shared<Lineage>(
             Lineage{.maker = step.id, .mesh = body.mesh, .sides = {made.cut, &cutter.solid.side}});
-        add_rows(step, made, cutter.bundle, key, counts, row.bundle);
+        add_rows(step, made, cutter.bundle, key, row.bundle);
         out.push_back(std::move(row));
     }
 }
@@ -87,9 +87,9 @@ Result<MadeCut> made_cut(const Step& step, const Kind& kind, const Body* body, c
     return out;
 }
 
-std::vector<CombineRow> rows_of_cut(const Step& step, const MadeCut& made, bool counts) {
+std::vector<CombineRow> rows_of_cut(const Step& step, const MadeCut& made) {
     std::vector<CombineRow> out;
-    add_rows(step, made, made.cut->cutters, KeyMaker("cutter 1").add(made.key), counts, out);
+    add_rows(step, made, made.cut->cutters, KeyMaker("cutter 1").add(made.key), out);
     return out;
 }
 

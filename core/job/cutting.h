@@ -20,7 +20,7 @@ struct MadeCut {
 Result<MadeCut> made_cut(const Step& step, const Kind& kind, const Body* body, const Box& box, KeptResults& kept,
                          Progress& progress);
 
-/// Its cutters as rows of a segment, all of that step.
-std::vector<CombineRow> rows_of_cut(const Step& step, const MadeCut& made, bool counts);
+/// Its cutters as rows of a segment, all of that step, that count.
+std::vector<CombineRow> rows_of_cut(const Step& step, const MadeCut& made);
 
 }  // namespace anvil

@@ -1,7 +1,6 @@
 #include "core/job/endless.h"
 
-#include <algorithm>
-
+#include "core/cut/half_space_at.h"
 #include "core/job/kept_bytes.h"
 #include "core/mesh/measures.h"
 
@@ -44,14 +43,7 @@ Error endless_body() {
 }
 
 void let_reach(Body& body, const Kind& kind, const Box& meets, KeptResults& kept) {
-    const Vec3 foot = apply(body.stands, Vec3{});
-    double reach = 0;
-    for (int corner = 0; corner < 8; ++corner) {
-        const Vec3 at{(corner & 1 ? meets.high : meets.low).x, (corner & 2 ? meets.high : meets.low).y,
-                      (corner & 4 ? meets.high : meets.low).z};
-        if (!meets.empty()) reach = std::max(reach, norm(at - foot));
-    }
-    Solid made = kind.make_endless(std::max(reach, 1e-3));
+    Solid made = kind.make_endless(reach_of(apply(body.stands, Vec3{}), meets));
     KeyMaker content("endless 1");
     content.add(kind.word).add(kind.revision).add(made.mesh);
     const ContentKey key = content.key();

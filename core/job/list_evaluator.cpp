@@ -347,7 +347,7 @@ class ListEvaluator::Run {
             return {};
         }
         row.cut = made->cut;
-        std::ranges::move(rows_of_cut(step, *made, true), std::back_inserter(to.tail));
+        std::ranges::move(rows_of_cut(step, *made), std::back_inserter(to.tail));
         return {};
     }
     static Box box_of(const Body& body) { return placed(bounds(*body.mesh), body.stands); }

@@ -70,6 +70,11 @@ Values values_of_layers(const Box& box) {
             {"layer", std::max(0.001, readable(height, height < 1 ? height : 100))}};
 }
 
+Values values_of_symmetry(const Box& box) {
+    const double middle = std::round(box.center().x * 100) / 100;
+    return middle == 0 ? Values() : Values{{"at", middle}};
+}
+
 Values values_of_hole(const Vec3& place, const Vec3& normal, std::vector<Anchor> face, const Box& box) {
     const Vec3 n = clean_normal(normal);
     Values out{{"at", std::vector<Vec3>{readable(place, n)}}, {"normal", n}};

@@ -11,6 +11,9 @@ Values values_of_plane(const Vec3& origin, const Vec3& normal, std::vector<Ancho
 /// Of level layers, a tenth or so of the body's height each.
 Values values_of_layers(const Box& box);
 
+/// Of a body that is mirrored across its middle, square to x.
+Values values_of_symmetry(const Box& box);
+
 /// Values of a new hole, as large as goes with the body that the box is round.
 Values values_of_hole(const Vec3& place, const Vec3& normal, std::vector<Anchor> face, const Box& box);
 /// Whether a hole there can be one of those of a step: on the same face, or square to the same plane.

@@ -46,6 +46,16 @@ struct FilledOutline {
 /// loops go round them. `cuts`: no triangle goes across a line u = that.
 FilledOutline filled(const Drawing& drawing, std::span<const double> cuts = {});
 
+/// Edges that only one of some triangles has, as that runs along them; sorted.
+std::vector<std::pair<std::uint32_t, std::uint32_t>> rim_edges(std::span<const std::array<std::uint32_t, 3>> triangles);
+
+/// The walls of a prism, or a frustum: which sides they are.
+enum class Walls { one_side, each_a_side };
+/// A filled outline between two levels, with its points moved to other places on each. Sides: 0 below, 1 on top, 2 and
+/// on round it, in the order of the rim's edges.
+Solid lofted(const FilledOutline& fill, std::span<const Point2> low, std::span<const Point2> high, double z_low,
+             double z_high, Walls walls);
+
 /// A filled outline pushed from z = 0 to a height. Sides: 0 below, 1 on top, 2 round it.
 Solid pushed(const FilledOutline& fill, double height);
 

@@ -33,9 +33,8 @@ const RegisterKind broach_registered(
                     "along", "x|y|z"),
           choice_field("down_to", "down to", "through all that there is, or to a depth", {"through", "depth"}),
           shown_for(measure_field("depth", 5, "depth", "from the faces; of a boss its height"), "down_to", "depth"),
-          folded(shown_for(measure_field("over", 0.01, "over-travel",
-                                         "how far it begins outside of the faces, so that no skin stays", 0),
-                           "", ""))},
+          folded(measure_field("over", 0.01, "over-travel",
+                               "how far it begins outside of the faces, so that no skin stays", 0))},
      .cut = [](const Values& values, const CutFor& of, Progress&) -> Result<Cut> {
          const KindValues m(*find_kind("broach"), values);
          const auto at = of.held.find("faces");

@@ -38,6 +38,18 @@ inline Field shown_for(Field field, const char* other, const char* values) {
     field.goes_with_size = false;
     return field;
 }
+inline Field angle_field(const char* name, double usual, const char* label, const char* says, double least,
+                         double most) {
+    return {.name = name,
+            .type = Field::Type::angle,
+            .usual = usual,
+            .label = label,
+            .says = says,
+            .least = least,
+            .most = most};
+}
+/// Of what is turned in its plane.
+inline Field turn_field(const char* says) { return angle_field("turn", 0, "turned by", says, -360, 360); }
 /// The first choice is the usual one.
 inline Field choice_field(const char* name, const char* label, const char* says, std::vector<std::string> choices) {
     Field out{.name = name, .type = Field::Type::choice, .usual = choices.front(), .label = label, .says = says};
@@ -45,9 +57,6 @@ inline Field choice_field(const char* name, const char* label, const char* says,
     return out;
 }
 
-inline Vec3 axis_of(const Transform& frame, int k) {
-    return {frame.matrix()(0, k), frame.matrix()(1, k), frame.matrix()(2, k)};
-}
 /// Of a field that holds several places: the one of the handle moved.
 Values with_point_moved(const Kind& kind, Values values, const MeasureHandle& handle, const Vec3& by);
 

@@ -107,14 +107,7 @@ const RegisterKind cut_outline_registered(
           place_field("origin", "middle at", "where the outline's own 0, 0 lies"),
           shown_for(direction_field("normal", "square to", "out of the body, against the way of the cut"), "face",
                     "none"),
-          shown_for({.name = "turn",
-                     .type = Field::Type::angle,
-                     .usual = 0.0,
-                     .label = "turned by",
-                     .says = "in its plane",
-                     .least = -360,
-                     .most = 360},
-                    "", ""),
+          turn_field("in its plane"),
           choice_field("shape", "outline", "a shape by its measures, a drawing, or an open line, which splits",
                        {"rectangle", "circle", "polygon", "drawing", "line"}),
           shown_for(measure_field("width", 20, "width", "along its x"), "shape", "rectangle"),
@@ -142,13 +135,7 @@ const RegisterKind cut_outline_registered(
                     "between"),
           shown_for(measure_field("depth", 5, "depth", "below the plane; of what is raised its height"), "way",
                     "depth|between"),
-          {.name = "draft",
-           .type = Field::Type::angle,
-           .usual = 0.0,
-           .label = "draft",
-           .says = "by which it narrows on its way; below 0 it widens",
-           .least = -80,
-           .most = 80},
+          angle_field("draft", 0, "draft", "by which it narrows on its way; below 0 it widens", -80, 80),
           chord_field()},
      .cut = [](const Values& values, const CutFor& of, Progress&) -> Result<Cut> {
          const KindValues m(outline_kind(), values);
@@ -175,7 +162,7 @@ const RegisterKind cut_outline_registered(
          const KindValues m(outline_kind(), values);
          const Vec3 origin = m.point("origin");
          const Transform frame = frame_of(m, origin, m.point("normal"));
-         const Vec3 x = axis_of(frame, 0), y = axis_of(frame, 1), z = axis_of(frame, 2);
+         const Vec3 x = frame_axis(frame, 0), y = frame_axis(frame, 1), z = frame_axis(frame, 2);
          std::vector<MeasureHandle> out{{.field = "origin", .at = origin, .along = x, .across = y}};
          if (!values.contains("face")) {
              out.push_back({.field = "normal", .at = origin, .along = x});

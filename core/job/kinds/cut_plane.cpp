@@ -90,14 +90,7 @@ const RegisterKind cut_plane_registered(
                     with_joints),
           shown_for(measure_field("rim", 2, "from the rim", "at least, from a socket to the rim of the cut face", 0),
                     "joints", with_joints),
-          shown_for({.name = "turn",
-                     .type = Field::Type::angle,
-                     .usual = 0.0,
-                     .label = "turned by",
-                     .says = "of square pegs, and the way that dovetails run",
-                     .least = -360,
-                     .most = 360},
-                    "joints", "square|dovetail"),
+          shown_for(turn_field("of square pegs, and the way that dovetails run"), "joints", "square|dovetail"),
           {.name = "joints_at",
            .type = Field::Type::elements,
            .usual = std::vector<Vec3>(),
@@ -126,7 +119,7 @@ const RegisterKind cut_plane_registered(
          const KindValues m(kind(), values);
          if (m.word("planes") == "bed") return {};
          const Transform frame = frame_on(m.point("origin"), m.point("normal"));
-         auto axis = [&](int k) { return axis_of(frame, k); };
+         auto axis = [&](int k) { return frame_axis(frame, k); };
          const Vec3 at = m.point("origin");
          std::vector<MeasureHandle> out;
          if (values.contains("face"))

@@ -10,16 +10,6 @@
 namespace anvil {
 namespace {
 
-Field angle_field(const char* name, double usual, const char* label, const char* says, double least, double most) {
-    return {.name = name,
-            .type = Field::Type::angle,
-            .usual = usual,
-            .label = label,
-            .says = says,
-            .least = least,
-            .most = most};
-}
-
 const RegisterKind notch_registered(
     {.word = "notch",
      .of = KindClass::cut,
