@@ -127,6 +127,7 @@ void JobController::open(Job job, const QString& file) {
     list_rows();
     outcome_ = nullptr;
     inspection_ = nullptr;
+    skins_.clear();
     error_.reset();
     first_run_ = run_ + 1;
     Q_EMIT job_changed();
@@ -508,7 +509,20 @@ void JobController::inspect_result(quint64 run, const Job& job, const Evaluation
     // As large as it is where it stands: turned, it takes another room.
     if (const Part* work = job.find_part(job.work()); work && !work->bench.is_identity())
         whole.measures.bounds = bounds(transformed(combined.mesh, work->bench.transform()));
+    const bool thin = whole.count(FindingKind::thin_skins) > 0;
     post([this, run, value = std::make_shared<const Inspection>(std::move(whole))] { show_inspection(run, value); });
+    if (thin) look_for_skins(run, job, evaluation, options.thin_below, progress);
+}
+
+/// Whose cutters have left the skins that were found.
+void JobController::look_for_skins(quint64 run, const Job& job, const Evaluation& evaluation, double below,
+                                   Progress& progress) {
+    const auto lineage = evaluation.lineages.find(job.work());
+    if (lineage == evaluation.lineages.end() || !lineage->second) return;
+    auto skins = with_memory_checked(
+        [&] { return skins_left(job, evaluation.combined->mesh, *lineage->second, below, progress); });
+    if (!skins || skins->empty()) return;
+    post([this, run, value = std::move(*skins)] { show_skins(run, value); });
 }
 
 void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error) {
@@ -534,6 +548,13 @@ void JobController::show_outcome(quint64 run, std::shared_ptr<const Outcome> out
 void JobController::show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection) {
     if (run != run_ || run < first_run_ || progress_->cancelled()) return;
     inspection_ = std::move(inspection);
+    skins_.clear();
+    Q_EMIT inspected();
+}
+
+void JobController::show_skins(quint64 run, std::vector<SkinLeft> skins) {
+    if (run != run_ || run < first_run_) return;
+    skins_ = std::move(skins);
     Q_EMIT inspected();
 }
 

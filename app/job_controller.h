@@ -14,6 +14,7 @@
 #include "core/job/evaluate.h"
 #include "core/job/history.h"
 #include "core/job/job_file.h"
+#include "core/job/skins_left.h"
 #include "core/mesh/display.h"
 #include "core/spatial/pick.h"
 
@@ -149,6 +150,8 @@ class JobController : public QObject {
 
     std::shared_ptr<const Outcome> outcome() const { return outcome_; }
     std::shared_ptr<const Inspection> inspection() const { return inspection_; }
+    /// The thin skins that a step's cutter has left in the result.
+    std::vector<SkinLeft> skins_of(std::string_view step) const;
     /// Whether something that was asked is still to be answered.
     bool is_asked() const { return unanswered_ > 0; }
 
@@ -176,7 +179,7 @@ class JobController : public QObject {
   Q_SIGNALS:
     void job_changed();
     void evaluated();  ///< outcome() or error() is new
-    void inspected();  ///< inspection() is new
+    void inspected();  ///< inspection() is new, or skins_of()
     void busy_changed();
     void failed(const anvil::Error& error);
     void delivered(const QString& said);  ///< what was written where
@@ -197,6 +200,8 @@ class JobController : public QObject {
     }
     void show_outcome(quint64 run, std::shared_ptr<const Outcome> outcome, std::optional<Error> error);
     void show_inspection(quint64 run, std::shared_ptr<const Inspection> inspection);
+    void look_for_skins(quint64 run, const Job& job, const Evaluation& evaluation, double below, Progress& progress);
+    void show_skins(quint64 run, std::vector<SkinLeft> skins);
     void show_part_inspection(quint64 run, const std::string& part, std::shared_ptr<const Inspection> inspection);
     void finished_reading(quint64 run, Result<Job> job, std::vector<LostPart> lost,
                           const std::function<void(Job, std::vector<LostPart>)>& then);
@@ -213,6 +218,7 @@ class JobController : public QObject {
     const Step* last_counting_ = nullptr;  // the step that makes the result; null where the base is that
     std::shared_ptr<const Outcome> outcome_;
     std::shared_ptr<const Inspection> inspection_;
+    std::vector<SkinLeft> skins_;
     std::optional<Error> error_;
 
     QThread thread_;

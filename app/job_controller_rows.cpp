@@ -23,6 +23,13 @@ const RowOutcome* JobController::done(std::string_view step) const {
     return outcome_ && outcome_->evaluation ? outcome_->evaluation->row(step) : nullptr;
 }
 
+std::vector<SkinLeft> JobController::skins_of(std::string_view step) const {
+    std::vector<SkinLeft> out;
+    for (const SkinLeft& skin : skins_)
+        if (skin.step == step) out.push_back(skin);
+    return out;
+}
+
 std::shared_ptr<const Mended> JobController::mended(std::string_view step) const {
     const RowOutcome* what = done(step);
     return what && what->treated ? what->treated->mended : nullptr;
@@ -55,6 +62,8 @@ Verdict JobController::verdict(const Row& row) const {
     if (!what || !what->counted) return Verdict::none;
     const bool refused = what->treated && what->treated->by_hand && what->treated->by_hand->refused;
     if (!what->note.empty() || refused || question(row.step->id)) return Verdict::caution;
+    if (std::ranges::any_of(skins_, [&](const SkinLeft& skin) { return skin.step == row.step->id; }))
+        return Verdict::caution;
     if (const Treated* treated = what->treated.get()) {
         if (treated->mended) return of(&treated->mended->after);
         if (treated->stays_sound) return Verdict::sound;

@@ -40,6 +40,8 @@ void Window::tell_tools() {
                                                       {"notch", tr("a groove or rib along edges")},
                                                       {"broach", tr("push faces through the body")},
                                                       {"symmetry", tr("one half, and its image")},
+                                                      {"treat-clear-residue", tr("crumbs and skins of cuts")},
+                                                      {"treat-merge-flat", tr("fewer faces, the same shape")},
                                                       {"mend", tr("the whole plan of repairs")},
                                                       {"by-hand", tr("select and edit faces, edges, points")},
                                                       {"mend-weld", tr("points at one place")},
@@ -129,8 +131,9 @@ void Window::make_route() {
                         : tr("Select the part that is to act on the body: in the view, or its row.");
          }});
     route_->add_station({tr("Cut"), "cut", tr("Cut the body"),
-                         list({"cut-plane", "drill", "cut-rectangle", "cut-circle", "cut-polygon", "cut-drawing",
-                               "cut-line", "notch", "broach", "symmetry"}),
+                         list({"cut-plane", "cut-layers", "drill", "cut-rectangle", "cut-circle", "cut-polygon",
+                               "cut-drawing", "cut-line", "notch", "broach", "symmetry", "treat-clear-residue",
+                               "treat-merge-flat", "split", "scribe", "trim-outside", "trim-inside"}),
                          needs_part});
     route_->add_station({tr("Mend"), "mend", tr("Repair what is selected"),
                          list({"mend", "by-hand"}) + starting_with("mend-", repairs), needs_part});
@@ -237,6 +240,9 @@ void Window::fill_find_box() {
         {"demo-scan", tr("an example with every kind of defect")}};
     for (const auto& [name, words] : found) find_box_->add(actions_.at(name), words);
     const std::map<QString, QString> of_kinds{
+        {"treat-clear-residue",
+         tr("clean up after cuts, remove small pieces, slivers, thin skins, loose faces, debris, crumbs")},
+        {"treat-merge-flat", tr("dissolve, coplanar faces, planar, clean flat areas, fewer faces")},
         {"shape-box", tr("cube, cuboid, block, rounded")},
         {"shape-cylinder", tr("drill, bore, hole, rod, peg, disc")},
         {"shape-cone", tr("frustum, countersink, taper")},

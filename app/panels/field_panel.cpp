@@ -25,6 +25,9 @@ FieldPanel::FieldPanel(JobController& controller, QWidget* parent) : QWidget(par
         (*label)->setObjectName("emptyText");
     }
     column->addWidget(says_);
+    skins_ = new SkinsRow(controller_);
+    column->addWidget(skins_);
+    connect(skins_, &SkinsRow::hint, this, &FieldPanel::hint);
     fields_ = new FieldEditors(controller_);
     column->addWidget(fields_);
     connect(fields_, &FieldEditors::set, this, &FieldPanel::commit);
@@ -72,6 +75,7 @@ QWidget* FieldPanel::editor(const std::string& field) const { return fields_->ed
 void FieldPanel::set_row(const RowId& row) {
     if (row == row_) return;
     row_ = row;
+    skins_->set_step(row.step());
     compare_->show_compare(Compare::after);
     Q_EMIT compare_wanted(Compare::after);
     reload();

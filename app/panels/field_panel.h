@@ -5,6 +5,7 @@
 #include "app/job_controller.h"
 #include "app/panels/compare_row.h"
 #include "app/panels/field_editors.h"
+#include "app/panels/skins_row.h"
 
 class QComboBox;
 class QLabel;
@@ -21,6 +22,7 @@ class FieldPanel : public QWidget {
     /// What a field is set by, by its name; null where it has none.
     QWidget* editor(const std::string& field) const;
     CompareRow* compare_row() const { return compare_; }
+    SkinsRow* skins() const { return skins_; }
     QComboBox* operations() const { return operations_; }
     QString said() const;
 
@@ -44,6 +46,7 @@ class FieldPanel : public QWidget {
     QWidget *look_, *group_;
     QComboBox* operations_;
     CompareRow* compare_;
+    SkinsRow* skins_;
 };
 
 }  // namespace anvil::app

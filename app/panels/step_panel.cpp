@@ -17,6 +17,7 @@
 #include "app/panels/row_words.h"
 #include "app/panels/shape_panel.h"
 #include "app/panels/size_panel.h"
+#include "app/panels/skins_row.h"
 #include "app/theme.h"
 #include "app/user_settings.h"
 #include "app/words.h"
@@ -44,6 +45,9 @@ StepPanel::StepPanel(JobController& controller, QWidget* parent) : QWidget(paren
     note_->setObjectName("emptyText");
     column->addWidget(title_);
     column->addWidget(note_);
+    skins_ = new SkinsRow(controller_);
+    column->addWidget(skins_);
+    connect(skins_, &SkinsRow::hint, this, &StepPanel::hint);
     body_ = new QWidget;
     column->addWidget(body_);
     auto* grid = new QGridLayout(body_);
@@ -223,6 +227,7 @@ void StepPanel::set_row(const RowId& row) {
     link_->set_row(row);
     size_->set_row(row);
     copies_->set_row(row);
+    skins_->set_step(row.step());
     reload();
 }
 

@@ -18,6 +18,7 @@ namespace anvil::app {
 class CopiesPanel;
 class LinkPanel;
 class SizePanel;
+class SkinsRow;
 class ShapePanel;
 
 /// The settings of a row with a part: its operation, and where its part stands, as typed numbers with units.
@@ -31,6 +32,7 @@ class StepPanel : public QWidget {
     ShapePanel* shape() const { return shape_; }
     CopiesPanel* copies() const { return copies_; }
     LinkPanel* link() const { return link_; }
+    SkinsRow* skins_ = nullptr;
     SizePanel* size_panel() const { return size_; }
     /// What chooses an operation, one of the main ones or in the list of the others.
     QToolButton* main_operation(Operation operation) const { return operations_.at(operation); }

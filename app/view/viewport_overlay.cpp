@@ -21,6 +21,9 @@ void Viewport::draw_overlay(QPainter& painter) const {
         draw_outline(painter);
     } else if (const Field* field = field_used_on(); field && field->of == ElementKind::points) {
         draw_points(painter, used_on(true).mesh.points.raw(), controller_.row(alone_)->stands);
+    } else if (const Row* row = controller_.row(alone_); row && row->step) {
+        if (const RowOutcome* done = controller_.done(row->step->id); done && done->treated)
+            draw_points(painter, done->treated->places, row->stands);
     }
     if (asking_) draw_drawn(painter);
     if (drag_ == Drag::line) draw_line(painter);

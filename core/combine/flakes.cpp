@@ -1,6 +1,9 @@
 #include "core/combine/flakes.h"
 
+#include <gmpxx.h>
+
 #include <algorithm>
+#include <map>
 #include <ranges>
 
 #include "core/mesh/disjoint_sets.h"
@@ -19,7 +22,10 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
         v[axis] = p[2][axis] - p[0][axis];
         from_origin[axis] = p[0][axis] - (*origin_)[axis];
     }
-    long double cone = 0, square = 0;
+    long double cone = 0, square = 0, size = 1;
+    for (const Coordinates* way : {&u, &v, &from_origin})
+        size *= std::fabs((*way)[0]) + std::fabs((*way)[1]) + std::fabs((*way)[2]);
+    error_ += std::abs(times) * size * 0x1p-62L;
     for (std::size_t axis = 0; axis < 3; ++axis) {
         const std::size_t next = (axis + 1) % 3, last = (axis + 2) % 3;
         const long double n = u[next] * v[last] - u[last] * v[next];
@@ -33,6 +39,38 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
 void ShellThickness::add(const ShellThickness& other) {
     volume_ += other.volume_;
     area_ += other.area_;
+    error_ += other.error_;
+}
+
+void ShellThickness::set_volume(double mm3) {
+    volume_ = std::ldexp(static_cast<long double>(mm3), -3 * exponent_);
+    error_ = 0;
+}
+
+namespace {
+
+/// Six times what a face and a point enclose, mm3.
+mpq_class exact_cone(const CornerPoints& corners, const Vec3& from) {
+    mpq_class p[3][3];
+    for (std::size_t k = 0; k < 3; ++k)
+        for (int axis = 0; axis < 3; ++axis) p[k][axis] = mpq_class((*corners[k])[axis]) - mpq_class(from[axis]);
+    return p[0][0] * (p[1][1] * p[2][2] - p[1][2] * p[2][1]) + p[0][1] * (p[1][2] * p[2][0] - p[1][0] * p[2][2]) +
+           p[0][2] * (p[1][0] * p[2][1] - p[1][1] * p[2][0]);
+}
+
+}  // namespace
+
+void tell_exactly(std::vector<ShellThickness>& shells, const RoundedFaces& faces,
+                  const std::function<std::size_t(std::size_t)>& shell, const std::function<int(std::size_t)>& times,
+                  const Progress& progress) {
+    std::map<std::size_t, mpq_class> open;
+    for (std::size_t s = 0; s < shells.size(); ++s)
+        if (shells[s].is_open()) open.emplace(s, 0);
+    for (std::size_t f = 0; f < faces.faces.size() && !open.empty() && !progress.cancelled(); ++f)
+        if (const auto at = open.find(shell(f)); at != open.end())
+            if (const int count = times(f))
+                at->second += count * exact_cone(corner_points(faces.points, faces.faces[f]), faces.points.front());
+    for (const auto& [s, six_times] : open) shells[s].set_volume(mpq_class(six_times / 6).get_d());
 }
 
 std::vector<char> thin_shells(std::span<const ShellThickness> thickness, double digit, RoundedFaces& faces) {

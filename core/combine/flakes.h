@@ -2,6 +2,7 @@
 
 #include <tbb/parallel_for.h>
 
+#include <functional>
 #include <optional>
 
 #include "core/combine/rounding.h"
@@ -10,7 +11,8 @@
 namespace anvil {
 
 /// How thick a closed shell is, summed up face by face. In extended precision, since a needle's volume is all but lost
-/// in the products that it is made of; scaled by a power of two, so that nothing leaves the range.
+/// in the products that it is made of; scaled by a power of two, so that nothing leaves the range. How wrong the volume
+/// may be is summed up as well: where that leaves the thickness open, the volume is worked out exactly.
 class ShellThickness {
   public:
     explicit ShellThickness(int exponent) : exponent_(exponent), scale_(std::ldexp(1.0L, -exponent)) {}
@@ -20,6 +22,9 @@ class ShellThickness {
     void add(const CornerPoints& corners, int times = 1);
     /// Adds what another one has summed up. Precondition: both have the same origin.
     void add(const ShellThickness& other);
+    /// Whether the volume may be so wrong that the last digits of coordinates matter.
+    bool is_open() const { return 4 * error_ > 0x1p-53L * area_; }
+    void set_volume(double mm3);
     /// Whether its two sides are nowhere, on average, farther apart than eight times `digit` mm.
     bool is_thin(double digit) const { return std::fabs(volume_) <= 4 * std::ldexp(digit, -exponent_) * area_; }
     double thickness() const {  ///< mm
@@ -33,8 +38,13 @@ class ShellThickness {
     int exponent_;
     long double scale_;
     std::optional<Coordinates> origin_;
-    long double volume_ = 0, area_ = 0;
+    long double volume_ = 0, area_ = 0, error_ = 0;
 };
+
+/// Works out exactly what is open of shells, whose numbers and counts are told per face.
+void tell_exactly(std::vector<ShellThickness>& shells, const RoundedFaces& faces,
+                  const std::function<std::size_t(std::size_t)>& shell, const std::function<int(std::size_t)>& times,
+                  const Progress& progress);
 
 /// How thick each shell is. `shell(face)`: its number; `times(face)`: how often the face counts.
 template <class Shell, class Times>
@@ -55,6 +65,7 @@ std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, std::
     });
     for (const auto& part : parts)
         for (std::size_t s = 0; s < shells; ++s) out[s].add(part[s]);
+    tell_exactly(out, faces, shell, times, progress);
     return out;
 }
 

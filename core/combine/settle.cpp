@@ -1,6 +1,7 @@
 #include "core/combine/settle.h"
 
 #include "core/combine/contacts.h"
+#include "core/combine/flakes.h"
 #include "core/combine/prove.h"
 
 namespace anvil {
@@ -10,6 +11,16 @@ std::vector<FaceSource> sources_at(const Pinches& pinches, const Settled& settle
     std::vector<FaceSource> out;
     for (const Pinches::Corner& c : pinches.corners) out.push_back(settled.source[c.face.value()]);
     return out;
+}
+
+/// What hung on by the places that were moved apart alone, and is thinner than rounding can tell.
+void drop_flakes_set_free(Settled& settled, Precision precision, const Progress& progress) {
+    RoundedFaces faces = unmoved(std::move(settled.mesh), std::move(settled.source));
+    drop_flakes(faces, precision, progress);
+    settled.largest_move = std::max(settled.largest_move, faces.largest_move);
+    settled.thickness = faces.thickness;
+    settled.mesh = as_mesh(faces);
+    settled.source = std::move(faces.source);
 }
 
 }  // namespace
@@ -34,6 +45,7 @@ Result<Settled> settle(const Arrangement& arrangement, const Extraction& extract
     if (!done) return done.error();
     settled.touching = !*done;
     settled.faulty.clear();
+    if (*done) drop_flakes_set_free(settled, options.precision, progress);
     if (settled.touching) settled.faulty = sources_at(find_pinches(settled.mesh, progress), settled);
     if (progress.cancelled()) return cancelled_error();
     return std::move(settled);

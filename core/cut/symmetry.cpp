@@ -120,6 +120,7 @@ Result<Symmetric> made_symmetric(const Mesh& body, const Symmetry& s, const Sett
         auto cut = combine(Operation::intersection, operands, progress, in_doubles);
         if (!cut) return cut.error();
         if (cut->mesh.faces.empty()) return nothing_there();
+        cut->take_materials(operands);
         half = std::move(cut->mesh);
         out.largest_move = std::max(out.largest_move, cut->largest_move);
     }
@@ -131,15 +132,19 @@ Result<Symmetric> made_symmetric(const Mesh& body, const Symmetry& s, const Sett
     // The half without what lies in the plane, and its mirror image turned over; points in the plane are shared.
     Mesh made;
     made.points = half.points;
+    made.materials = half.materials;
     IdVector<VertexId, VertexId> image;
     for (VertexId v : ids<VertexId>(half.points.size())) {
         image.push_back(in_plane[v] ? v : VertexId(static_cast<std::uint32_t>(made.points.size())));
         if (!in_plane[v]) made.points.push_back(mirror.image(half.points[v]));
     }
-    for (const Triangle& t : half.faces) {
+    for (FaceId f : ids<FaceId>(half.faces.size())) {
+        const Triangle& t = half.faces[f];
         if (in_plane[t[0]] && in_plane[t[1]] && in_plane[t[2]]) continue;
         made.faces.push_back(t);
         made.faces.push_back({image[t[0]], image[t[2]], image[t[1]]});
+        if (!half.material.empty())
+            for (int side = 0; side < 2; ++side) made.material.push_back(half.material[f]);
     }
     std::set<VertexId> met;
     for (const Triangle& t : made.faces)
@@ -158,6 +163,7 @@ Result<Symmetric> made_symmetric(const Mesh& body, const Symmetry& s, const Sett
     const Mesh* operands[] = {&half, &other};
     auto joined = combine(Operation::union_of, operands, progress, settle);
     if (!joined) return joined.error();
+    joined->take_materials(operands);
     out.mesh = std::move(joined->mesh);
     out.largest_move = std::max(out.largest_move, joined->largest_move);
     return out;

@@ -6,10 +6,11 @@
 
 #include "core/inspect/checks.h"
 #include "core/inspect/same_faces.h"
+#include "core/inspect/thin_places.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/spatial/leaf_corners.h"
 
-namespace anvil::inspect_detail {
+namespace anvil {
 namespace {
 
 constexpr double facing = -0.966;  // cosine: normals within 15 degrees of opposite
@@ -36,7 +37,7 @@ std::vector<Deep> clipped(const std::vector<Deep>& polygon, const Value& value) 
 }
 
 struct Overlap {
-    double area = 0, thickness = 0;
+    double area = 0, thickness = 0, most = 0;
     Vec3 place;  // in the middle of the skin where it is thinnest
 };
 
@@ -55,12 +56,14 @@ Overlap overlap(const Mesh& mesh, FaceId a, FaceId b, const Vec3& normal, bool i
     Overlap out;
     if (polygon.size() < 3) return out;
     const auto least = std::ranges::min_element(polygon, {}, &Deep::depth);
-    if (!(std::ranges::max_element(polygon, {}, &Deep::depth)->depth > 0)) return out;
+    const double most = std::ranges::max_element(polygon, {}, &Deep::depth)->depth;
+    if (!(most > 0)) return out;
     Vec3 sum, middle;
     for (std::size_t i = 1; i + 1 < polygon.size(); ++i)
         sum = sum + cross(polygon[i].p - polygon[0].p, polygon[i + 1].p - polygon[0].p);
     for (const Deep& d : polygon) middle = middle + d.p * (1.0 / static_cast<double>(polygon.size()));
     out.area = std::fabs(dot(sum, normal)) / 2;
+    out.most = most;
     out.thickness = std::max(0.0, least->depth);  // where it was clipped it may be under 0 by a rounding
     // Where it is equally thin all over, its middle says more than a corner.
     const bool level =
@@ -79,15 +82,15 @@ struct ThinPairs {
     std::vector<ThinPair> skins, gaps;
 };
 
-ThinPairs find_pairs(CheckContext& context) {
-    const Mesh& mesh = context.mesh;
-    const InspectOptions& options = context.options;
-    const double width = std::max(options.thin_below, options.gap_below);
+/// Widths in mm; 0: not looked for. Faces that are not `clean` say nothing; `copies`: whether some are there twice.
+ThinPairs find_pairs(const Mesh& mesh, std::span<const char> clean, bool copies, double thin_below, double gap_below,
+                     Progress& progress) {
+    const double width = std::max(thin_below, gap_below);
     // A copy of a face lies where the face does, and says nothing more.
     std::vector<std::uint32_t> number;
     std::vector<Triangle> faces = mesh.faces.raw();
-    if (has_copies(context)) {
-        SameFaces same = find_same(mesh.faces.raw());
+    if (copies) {
+        inspect_detail::SameFaces same = inspect_detail::find_same(mesh.faces.raw());
         number = std::move(same.number);
         faces = std::move(same.faces);
     } else {
@@ -113,20 +116,17 @@ ThinPairs find_pairs(CheckContext& context) {
     std::vector<ThinPairs> per_task;
     tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },
                     [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
-                        if (!(dot(normal[i], normal[j]) < facing) || !context.clean_face[number[i]] ||
-                            !context.clean_face[number[j]])
-                            return;
+                        if (!(dot(normal[i], normal[j]) < facing) || !clean[number[i]] || !clean[number[j]]) return;
                         const FaceId a(number[std::min(i, j)]), b(number[std::max(i, j)]);
                         const Vec3& n = normal[std::min(i, j)];
-                        if (options.thin_below > 0)
-                            if (const Overlap o = overlap(mesh, a, b, n, false, options.thin_below); o.area > 0)
+                        if (thin_below > 0)
+                            if (const Overlap o = overlap(mesh, a, b, n, false, thin_below); o.area > 0)
                                 per_task[task].skins.push_back({a, b, o});
-                        if (options.gap_below > 0)
-                            if (const Overlap o = overlap(mesh, a, b, -n, true, options.gap_below); o.area > 0)
+                        if (gap_below > 0)
+                            if (const Overlap o = overlap(mesh, a, b, -n, true, gap_below); o.area > 0)
                                 per_task[task].gaps.push_back({a, b, o});
                     },
-                    &context.progress,
-                    [&](std::uint32_t a, std::uint32_t b, unsigned) { return corners.sharing(a, b); });
+                    &progress, [&](std::uint32_t a, std::uint32_t b, unsigned) { return corners.sharing(a, b); });
     ThinPairs pairs;
     for (const ThinPairs& list : per_task) {
         pairs.skins.insert(pairs.skins.end(), list.skins.begin(), list.skins.end());
@@ -138,45 +138,63 @@ ThinPairs find_pairs(CheckContext& context) {
 }
 
 /// Pairs are one place where their smaller faces touch: a large face may reach from one to the next.
-void tell_places(CheckContext& context, FindingKind kind, const std::vector<ThinPair>& pairs) {
-    const Mesh& mesh = context.mesh;
+std::vector<ThinPlace> places_of(const Mesh& mesh, const std::vector<ThinPair>& pairs) {
     auto area = [&](FaceId f) {
         return norm(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
     };
     auto smaller = [&](const ThinPair& p) { return area(p.b) < area(p.a) ? p.b : p.a; };
     std::vector<char> small(mesh.faces.size(), 0);
     for (const ThinPair& p : pairs) small[smaller(p).value()] = 1;
-    DisjointSets skins(mesh.points.size());
+    DisjointSets sets(mesh.points.size());
     auto anchor = [&](const ThinPair& p) { return mesh.faces[smaller(p)][0].value(); };
     for (const ThinPair& p : pairs)
         for (const FaceId f : {p.a, p.b})
             if (small[f.value()])
-                for (const VertexId v : mesh.faces[f]) skins.join(anchor(p), v.value());
-    std::vector<Finding> found;
+                for (const VertexId v : mesh.faces[f]) sets.join(anchor(p), v.value());
+    std::vector<ThinPlace> out;
     std::vector<std::uint32_t> at(mesh.points.size(), 0xffffffffu);
     for (const ThinPair& p : pairs) {
-        const std::uint32_t skin = skins.find(anchor(p));
-        if (at[skin] == 0xffffffffu) {
-            at[skin] = static_cast<std::uint32_t>(found.size());
-            found.push_back({kind, p.overlap.place, {}, {p.a, p.b}, p.overlap.thickness, 0});
+        const std::uint32_t set = sets.find(anchor(p));
+        if (at[set] == 0xffffffffu) {
+            at[set] = static_cast<std::uint32_t>(out.size());
+            out.push_back({.least = HUGE_VAL});
         }
-        Finding& skin_found = found[at[skin]];
-        skin_found.area += p.overlap.area;
-        if (!(p.overlap.thickness < skin_found.thickness)) continue;
-        skin_found.thickness = p.overlap.thickness;
-        skin_found.place = p.overlap.place;
-        skin_found.faces = {p.a, p.b};
+        ThinPlace& place = out[at[set]];
+        place.pairs.push_back({p.a, p.b});
+        place.area += p.overlap.area;
+        place.most = std::max(place.most, p.overlap.most);
+        if (!(p.overlap.thickness < place.least)) continue;
+        place.least = p.overlap.thickness;
+        place.place = p.overlap.place;
+        place.thinnest = place.pairs.back();
     }
-    context.findings.insert(context.findings.end(), found.begin(), found.end());
+    return out;
 }
 
 }  // namespace
 
-void check_thin_places(CheckContext& context) {
-    if (!(context.options.thin_below > 0) && !(context.options.gap_below > 0)) return;
-    const ThinPairs pairs = find_pairs(context);
-    tell_places(context, FindingKind::thin_skins, pairs.skins);
-    tell_places(context, FindingKind::narrow_gaps, pairs.gaps);
+Result<std::vector<ThinPlace>> thin_skins(const Mesh& mesh, double below, Progress& progress) {
+    const std::vector<char> clean(mesh.faces.size(), 1);
+    const ThinPairs pairs = find_pairs(mesh, clean, false, below, 0, progress);
+    if (progress.cancelled()) return cancelled_error();
+    return places_of(mesh, pairs.skins);
 }
 
-}  // namespace anvil::inspect_detail
+namespace inspect_detail {
+
+void check_thin_places(CheckContext& context) {
+    const InspectOptions& options = context.options;
+    if (!(options.thin_below > 0) && !(options.gap_below > 0)) return;
+    const ThinPairs pairs = find_pairs(context.mesh, context.clean_face, has_copies(context), options.thin_below,
+                                       options.gap_below, context.progress);
+    auto tell = [&](FindingKind kind, const std::vector<ThinPair>& found) {
+        for (const ThinPlace& place : places_of(context.mesh, found))
+            context.findings.push_back(
+                {kind, place.place, {}, {place.thinnest.first, place.thinnest.second}, place.least, place.area});
+    };
+    tell(FindingKind::thin_skins, pairs.skins);
+    tell(FindingKind::narrow_gaps, pairs.gaps);
+}
+
+}  // namespace inspect_detail
+}  // namespace anvil

@@ -48,6 +48,13 @@ struct CutBlock {
         REQUIRE(row);
         return value_of<T>(*row->kind, row->step->values, field);
     }
+    /// Of the first cut.
+    template <class T>
+    T value_of_first(const char* field) {
+        for (const Row& row : w->controller().rows())
+            if (row.cuts()) return value_of<T>(*row.kind, row.step->values, field);
+        return {};
+    }
     std::size_t pieces() { return w->controller().outcome()->evaluation->combined->pieces(); }
     void type(QLineEdit* edit, const char* text) {
         edit->setFocus();
@@ -357,4 +364,46 @@ TEST_CASE("mirror and weld, and layers, start with what fits the body; K changes
     b.w.settle();
     b.w.key(Qt::Key_Escape);
     CHECK(b.pieces() == 1);
+}
+
+TEST_CASE("a skin that a cut has left is told in its row, and one button drives the cutter through") {
+    CutBlock b;
+    const double whole = b.w.volume();
+    b.start("cut-rectangle");
+    b.w.key(Qt::Key_S);  // square to the view, through the middle
+    b.w.drag(b.at({-5, 0, 5}), b.at({5, 0, 15}));
+    REQUIRE(b.cuts() == 1);
+    auto* skins = b.w->field_panel()->skins();
+    CHECK(!skins->isVisible());
+    Job job = b.w->controller().job();
+    edit_step(job, b.cut()->step->id, [](Step& step) {
+        step.values["origin"] = Vec3{0, -15, 10};
+        step.values["way"] = std::string("depth");
+        step.values["depth"] = 29.96;
+    });
+    b.w->controller().change(std::move(job), "short of the back");
+    b.w.settle();
+    REQUIRE(skins->isVisible());
+    CHECK(skins->said() == "It stops short: a skin of 0.04 mm stays.");
+    const Row* row = b.cut();
+    CHECK(b.w->controller().verdict(*row) == Verdict::caution);
+    skins->through()->click();
+    b.w.settle();
+    CHECK(b.hint().contains("Driven through"));
+    CHECK(!skins->isVisible());
+    CHECK(b.cuts() == 2);
+    const double width = b.value_of_first<double>("width"), length = b.value_of_first<double>("length");
+    CHECK(b.w.volume() == Approx(whole - width * length * 30));
+    CHECK(b.w->controller().history().undo_name() == "drive the cutter through");
+}
+
+TEST_CASE("clear residue and merge flat faces stand in drawers, are found by plain words, and say what they did") {
+    Mesh body = make_box({-20, -15, 0}, {20, 15, 20});
+    append(body, make_box({30, 0, 0}, {30.4, 0.4, 0.4}));
+    CutBlock b(body);
+    b.start("treat-clear-residue");
+    CHECK(b.w->field_panel()->said().startsWith("1 island went, 0.064 mm³."));
+    CHECK(b.w.volume() == Approx(40 * 30 * 20));
+    b.start("treat-merge-flat");
+    CHECK(b.w->field_panel()->said().startsWith("Its flat regions are single faces already."));
 }

@@ -46,6 +46,9 @@ TEST_CASE("do: cuts by their settings; those that want something selected are no
     CHECK(signed_volume(*read_mesh(bench.path("hole.ply"))) == Approx(64 - 3.14159 / 4 * 4).epsilon(1e-2));
     CHECK(bench.run("do cut-outline a.stl origin=2,2,4 width=1 length=2 way=depth depth=1 -o pocket.ply").status == 0);
     CHECK(signed_volume(*read_mesh(bench.path("pocket.ply"))) == Approx(62));
+    CHECK(bench.run("do clear-residue a.stl islands=0.5 -o clear.ply").status == 0);
+    CHECK(bench.run("do merge-flat a.stl -o flat.ply").status == 0);
+    CHECK(read_mesh(bench.path("flat.ply"))->faces.size() == 12);
     CHECK(bench.run("do symmetry a.stl at=1 -o twice.ply").status == 0);
     CHECK(signed_volume(*read_mesh(bench.path("twice.ply"))) == Approx(96));
     CHECK(bench.run("do cut-plane a.stl planes=bed bed_x=2 bed_y=4 bed_z=2 -o bed-%d.stl").status == 0);

@@ -138,6 +138,17 @@ TEST_CASE("a star whose lines all cross within one face") {
           Approx(5 * 101 * 10 * inner * std::sin(part) + signed_volume(box)).epsilon(1e-9));
 }
 
+TEST_CASE("a needle that hung on by its ends alone is no body when it is set free") {
+    // It came out turned inside out, 1.4e-15 mm thick: a volume of 1e-28 mm3, which long doubles cannot tell.
+    const Mesh body = case_mesh("near/flake-set-free-inside-out-a.off");
+    const Mesh cutter = case_mesh("near/flake-set-free-inside-out-b.off");
+    for (const Precision precision : {Precision::double_precision, Precision::single_precision})
+        for (const Operation operation : operations) {
+            INFO(word(operation));
+            check_sound(run(operation, body, cutter, precision), bounds(body).diagonal());
+        }
+}
+
 TEST_CASE("stopping while a result is settled") {
     const Mesh sphere = make_sphere({0, 0, 0}, 10, 40, 40);
     const Mesh other = turned(sphere, 1e-14, {0.3, 0.5, 0.8});

@@ -97,6 +97,7 @@ struct Treated {
     std::shared_ptr<const Mended> mended{};  ///< what repairs did, where it is by them
     std::optional<HandDone> by_hand{};       ///< or what became of an edit by hand
     std::string said{};                      ///< in one sentence
+    std::vector<Vec3> places{};              ///< that this is about, marked in the view
     double largest_move = 0;                 ///< mm
     std::optional<Question> question{};      ///< a decision that it waits for
     double seconds = 0;                      ///< that it took; the evaluator sets it

@@ -1,0 +1,62 @@
+// Skins that cutters have left standing, by the tags of their sides.
+#include "core/job/skins_left.h"
+
+#include "core/cut/skins.h"
+#include "core/job/anchors.h"
+
+#include "core/mesh/weld.h"
+
+namespace anvil {
+namespace {
+
+bool takes_away(const Job& job, const std::string& id) {
+    const FoundStep found = find_step(job, id);
+    const Kind* kind = found.step ? find_kind(found.step->kind) : nullptr;
+    if (!kind) return false;
+    return kind->of == KindClass::cut || (kind->of == KindClass::combine &&
+                                          (kind->operation == Operation::difference ||
+                                           kind->operation == Operation::split || kind->operation == Operation::inlay));
+}
+
+}  // namespace
+
+Result<std::vector<SkinLeft>> skins_left(const Job& job, const Mesh& result, Lineage& lineage, double below,
+                                         Progress& progress) {
+    const Mesh mesh = welded(result);
+    const auto skins = thin_skins(mesh, below, progress);
+    if (!skins) return skins.error();
+    std::vector<SkinLeft> out;
+    if (skins->empty()) return out;
+    const Tags& tags = *tags_of(lineage);
+    auto cutter_at = [&](FaceId f) {
+        const Tag& tag = tags.tag(f);
+        const std::string& step = tag.use.empty() ? tag.maker : tag.use;
+        return takes_away(job, step) ? step : std::string();
+    };
+    for (const ThinPlace& skin : *skins) {
+        if (progress.cancelled()) return cancelled_error();
+        // The end of the cutter is the wall that it made; where both are such, the smaller one.
+        const std::string a = cutter_at(skin.thinnest.first), b = cutter_at(skin.thinnest.second);
+        if (a.empty() && b.empty()) continue;
+        const FaceId smaller = smaller_wall(mesh, skin);
+        const FaceId at = a.empty() ? skin.thinnest.second : b.empty() ? skin.thinnest.first : smaller;
+        const Selection wall = wall_of(mesh, skin, at);
+        const Broach push = push_through(mesh, wall, skin, over_travel_of_skins);
+        SkinLeft& left = out.emplace_back();
+        left.step = at == skin.thinnest.first ? a : b;
+        left.thinnest = skin.least;
+        left.place = skin.place;
+        left.through = {
+            {"faces", anchors_of(wall, mesh, tags)}, {"down_to", std::string("depth")}, {"depth", push.depth}};
+        if (push.own_normals) left.through["along"] = std::string("own normals");
+    }
+    return out;
+}
+
+std::string drive_through(Job& job, const Place& at, std::span<const SkinLeft> skins) {
+    std::string last;
+    for (const SkinLeft& skin : skins) last = add_treatment(job, at, "broach", skin.through);
+    return last;
+}
+
+}  // namespace anvil
