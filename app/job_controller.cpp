@@ -458,7 +458,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         for (const auto& [step, row] : outcome->evaluation->rows)
             if (row.cut && !row.cut->shown.faces.empty()) outcome->cuts[step] = ready_->of({row.cut, &row.cut->shown});
         for (const auto& [id, other] : outcome->evaluation->also) outcome->also[id] = ready_->of({other, &other->mesh});
-        outcome->curves = curves_by_part(*outcome->evaluation);
+        outcome->curves = curves_by_part(*outcome->evaluation, job.work());
         outcome->closed_holes = rims_of(*outcome->evaluation);
         error = outcome->evaluation->first_error;
     } else {

@@ -41,8 +41,9 @@ struct Outcome {
     std::map<std::string, ReadyMesh> also;    ///< by part id: of the other parts to deliver, where they lie
     std::map<std::string, ReadyMesh> copies;  ///< by step id: all copies of its operand, in its list
     std::map<std::string, ReadyMesh> cuts;    ///< by step id: what stands for a cut in the view, in its list
-    std::map<std::string, std::shared_ptr<const Measures>> given;      ///< by part id: of the meshes as they came
-    std::map<std::string, std::shared_ptr<const DisplayMesh>> curves;  ///< by part id: where its surface meets others'
+    std::map<std::string, std::shared_ptr<const Measures>> given;  ///< by part id: of the meshes as they came
+    std::map<std::string, std::shared_ptr<const DisplayMesh>>
+        curves;  ///< by part id, of cuts by step id: where its surface meets others'
     std::shared_ptr<const DisplayMesh> closed_holes;  ///< rims of the holes that were closed; null where there is none
     std::shared_ptr<const Measures> base_measures;    ///< of the base as it stands before any step
     std::size_t kept_bytes = 0;                       ///< about, of what is kept for the next change

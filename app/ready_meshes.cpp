@@ -32,11 +32,19 @@ void ReadyMeshes::end_round() {
     std::erase_if(ready_, [&](const auto& known) { return !asked_.contains(known.first); });
 }
 
-std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation) {
+std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation,
+                                                                         const std::string& work) {
     std::map<std::string, std::vector<std::vector<Vec3>>> lines;
+    const auto lineage = evaluation.lineages.find(work);
+    // The cutter of a cut is no part: it goes by its step.
+    auto name = [&](std::uint32_t o) {
+        const std::string& part = evaluation.operand_parts[o];
+        const bool known = lineage != evaluation.lineages.end() && o < lineage->second->of.size();
+        return part.empty() && known ? lineage->second->of[o].use : part;
+    };
     for (const CrossingCurve& curve : evaluation.combined->curves)
         for (const std::uint32_t o : std::set{curve.a, curve.b}) {
-            auto& line = lines[evaluation.operand_parts[o]].emplace_back(curve.points);
+            auto& line = lines[name(o)].emplace_back(curve.points);
             if (curve.closed) line.push_back(curve.points.front());
         }
     std::map<std::string, std::shared_ptr<const DisplayMesh>> out;

@@ -24,7 +24,8 @@ class ReadyMeshes {
 };
 
 /// The crossing curves that each part has a share in, by part id.
-std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation);
+std::map<std::string, std::shared_ptr<const DisplayMesh>> curves_by_part(const Evaluation& evaluation,
+                                                                         const std::string& work);
 /// Of the holes that were closed; null where there is none.
 std::shared_ptr<const DisplayMesh> rims_of(const Evaluation& evaluation);
 

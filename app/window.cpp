@@ -101,6 +101,7 @@ Window::Window(QWidget* parent) : QMainWindow(parent) {
     });
     connect(field_panel_, &FieldPanel::compare_wanted, viewport_, &Viewport::set_compare);
     connect(field_panel_, &FieldPanel::selection_wanted, this, &Window::select_anew);
+    connect(field_panel_, &FieldPanel::direction_wanted, this, &Window::take_direction);
     connect(flush_strip_, &FlushStrip::hint, hint_line_, &HintLine::show_hint);
     step_panel_->pivot = [this] { return viewport_->has_pivot() ? std::optional(viewport_->pivot()) : std::nullopt; };
     connect(step_panel_->copies(), &CopiesPanel::selection_wanted, this, &Window::select_anew);
@@ -356,6 +357,8 @@ QString Window::usual_hint() const {
     if (row->cuts()) {
         const QString keys = row->kind->find_field("keep")
                                  ? tr("Drag its handles or type its numbers. K: which side stays. O: on or off.")
+                             : row->kind->word == "notch"
+                                 ? tr("Type its numbers. K: turn its two sides round. O: on or off.")
                                  : tr("Drag its handles or type its numbers. O: on or off.");
         return fresh_cut_ == row->step->id ? keys + " " + tr("Enter keeps it, Esc takes it back.") : keys;
     }

@@ -155,7 +155,11 @@ class Window : public QMainWindow {
     bool swap_kept_side(const Row& row);
     void ask_face_of_cut(const Row& row);
     void ask_places_of_cut(const Row& row, const Field& field);
-    void start_on_selection(const std::string& kind);
+    void start_on_selection(const std::string& kind, Values values = {});
+    std::optional<Vec3> pivot_in(const CutSubject& subject) const;
+    std::optional<Vec3> place_drawn(const DrawingPlane& plane, const QPointF& at, bool snaps) const;
+    void take_direction(const Field& field, bool by_edge);
+    void set_direction(const Field& field, const Vec3& direction);
     void select_for_new();
     void make_place_actions();
     void make_align_actions();

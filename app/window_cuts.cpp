@@ -1,5 +1,6 @@
 // The station Cut: how its tools are told in the view where they go.
 #include <QAction>
+#include <QGuiApplication>
 
 #include "app/panels/field_panel.h"
 #include "app/panels/hint_line.h"
@@ -13,6 +14,7 @@
 #include "core/job/new_cut.h"
 #include "core/mesh/measures.h"
 #include "core/mesh/weld.h"
+#include "core/spatial/outline_pick.h"
 
 namespace anvil::app {
 namespace {
@@ -51,10 +53,19 @@ void Window::make_cut_actions() {
     add_action("broach", tr("Broach"), "broach", {},
                tr("Push the outline of selected faces through the body: a hole, a pocket, a boss"),
                [this] { start_on_selection("broach"); });
+    add_action("cut-edges", tr("Outline of edges"), "cut-edges", {},
+               tr("Carry a ring of edges, or an open line of them, through the body"), [this] {
+                   start_on_selection("cut-outline", {{"shape", std::string("edges")}});
+               });
+    add_action("mirror-feature", tr("Mirror a feature"), "mirror-feature", {},
+               tr("Make a hole, a pocket or what stands out once more across a plane: select its faces"), [this] {
+                   if (const auto subject = cut_subject())
+                       start_on_selection("mirror-feature", values_of_mirror(subject->box, pivot_in(*subject)));
+               });
     add_action("symmetry", tr("Mirror and weld"), "symmetry", {},
                tr("Keep one half of the body and weld it to its mirror image"), [this] {
                    const auto subject = cut_subject();
-                   if (subject) put_cut(*subject, "symmetry", values_of_symmetry(subject->box));
+                   if (subject) put_cut(*subject, "symmetry", values_of_mirror(subject->box, pivot_in(*subject)));
                });
     connect(&controller_, &JobController::evaluated, this, &Window::select_for_new);
 }
@@ -74,6 +85,12 @@ std::optional<CutSubject> Window::cut_subject() {
     const Part* part = controller_.job().find_part(out.list);
     out.name = quoted(part ? part->name : out.list);
     return out;
+}
+
+/// Where the pivot was set, in the coordinates of the list.
+std::optional<Vec3> Window::pivot_in(const CutSubject& subject) const {
+    if (!viewport_->has_pivot()) return std::nullopt;
+    return apply(Transform(subject.stands.inverse()), viewport_->pivot());
 }
 
 void Window::start_plane_cut() {
@@ -215,10 +232,10 @@ void Window::ask_places_of_cut(const Row& row, const Field& field) {
 }
 
 /// A cut that is told by what is selected of the body: the row first, then the selection for it.
-void Window::start_on_selection(const std::string& kind) {
+void Window::start_on_selection(const std::string& kind, Values values) {
     const auto subject = cut_subject();
     if (!subject) return;
-    put_cut(*subject, kind, {});
+    put_cut(*subject, kind, std::move(values));
     to_select_for_ = fresh_cut_;
 }
 
@@ -230,6 +247,37 @@ void Window::select_for_new() {
     if (!done || !done->from) return;
     to_select_for_.clear();
     hand_->choose_anew(*row);
+}
+
+/// A direction of the selected step by an edge that is clicked, or the line of sight; the same once more turns it
+/// round.
+void Window::take_direction(const Field& field, bool by_edge) {
+    const Row* row = controller_.row(chosen_);
+    if (!row || !row->step) return;
+    if (!by_edge) {
+        set_direction(field, turned_home(Transform(row->stands.inverse()), viewport_->camera().direction()));
+        return;
+    }
+    viewport_->pick(tr("Click near the edge that it runs along. Esc: leave it."), {},
+                    [this, &field, id = row->step->id](const Viewport::Hit& hit) {
+                        const Row* now = controller_.row(chosen_);
+                        if (!now || now->id.step() != id || !hit.mesh) return;
+                        const Transform home(hit.stands.inverse());
+                        const Element e =
+                            nearest_element(*hit.mesh, ElementKind::edges, hit.face, apply(home, hit.place));
+                        const Vec3 along = hit.mesh->points[e[1]] - hit.mesh->points[e[0]];
+                        set_direction(field, turned_home(Transform(now->stands.inverse() * hit.stands), along));
+                    });
+}
+
+void Window::set_direction(const Field& field, const Vec3& direction) {
+    const Row* row = controller_.row(chosen_);
+    if (!row || !row->step || !row->kind || !(norm(direction) > 0)) return;
+    Job job = controller_.job();
+    const Vec3 next = next_direction(value_of<Vec3>(*row->kind, row->step->values, field.name), direction);
+    edit_step(job, row->step->id, [&](Step& step) { step.values[field.name] = next; });
+    const QString name = name_of(*row->step);
+    controller_.change(std::move(job), tr("%1: %2").arg(name, QString::fromStdString(field.label)));
 }
 
 /// Puts a plane cut into the list, in its coordinates.
@@ -324,6 +372,15 @@ void Window::start_outline_cut(const std::string& shape) {
     viewport_->ask(std::move(request));
 }
 
+/// Where a point drawn on the screen lies in the plane; with Ctrl that of a corner, middle or centre near it.
+std::optional<Vec3> Window::place_drawn(const DrawingPlane& plane, const QPointF& at, bool snaps) const {
+    if (snaps && (QGuiApplication::keyboardModifiers() & Qt::ControlModifier))
+        if (const Viewport::Hit hit = viewport_->hit_at(at, true); !hit.part.empty())
+            return hit.place - plane.normal * (dot(hit.place - plane.origin, plane.normal) / norm2(plane.normal));
+    const Camera& c = viewport_->camera();
+    return met_on_plane(c.eye(), c.ray(at, viewport_->size()), plane.origin, plane.normal);
+}
+
 /// Corner by corner, or freehand, until it is closed.
 void Window::ask_stroke(const CutSubject& subject, const std::string& shape, const std::vector<Vec3>& so_far,
                         const DrawingPlane& plane) {
@@ -342,8 +399,10 @@ void Window::ask_stroke(const CutSubject& subject, const std::string& shape, con
         so_far.empty() ? tr("Click corner after corner on %1, or draw freehand. S: %2. Esc: leave it.")
                              .arg(subject.name, draws_on_faces_ ? tr("square to the view instead of on the face")
                                                                 : tr("on the face instead of square to the view"))
-        : closed ? tr("Go on, or click the first point to close it. Enter: done. Backspace: one back. Esc: leave it.")
-                 : tr("Go on. Enter: done. Backspace: one back. Esc: leave it.");
+        : closed
+            ? tr("Go on, with Ctrl on corners, middles and centres, or click the first point to close it. Enter: done. "
+                 "Backspace: one back. Esc: leave it.")
+            : tr("Go on, with Ctrl on corners, middles and centres. Enter: done. Backspace: one back. Esc: leave it.");
     request.stroke = [this, subject, shape, so_far, plane, finish, closed, least](const QPolygonF& stroke) {
         const DrawingPlane on = so_far.empty() ? drawing_plane(subject, stroke.front()) : plane;
         if (closed && so_far.size() >= least && stroke.size() == 1 &&
@@ -352,10 +411,8 @@ void Window::ask_stroke(const CutSubject& subject, const std::string& shape, con
             return;
         }
         std::vector<Vec3> points = so_far;
-        const Camera& c = viewport_->camera();
         for (const QPointF& at : stroke)
-            if (const auto p = met_on_plane(c.eye(), c.ray(at, viewport_->size()), on.origin, on.normal))
-                points.push_back(*p);
+            if (const auto p = place_drawn(on, at, stroke.size() == 1)) points.push_back(*p);
         ask_stroke(subject, shape, points, on);
     };
     request.key = [this, subject, shape, so_far, plane, finish, least](int key) {
@@ -416,6 +473,15 @@ bool Window::take_cut_key(int key) {
     if ((key == Qt::Key_Return || key == Qt::Key_Enter) && !fresh_cut_.empty()) {
         fresh_cut_.clear();
         hint_line_->show_hint(tr("Kept. The cut stays a row of the job sheet, where it can be changed at any time."));
+        return true;
+    }
+    if (key == Qt::Key_K && row->kind->word == "notch") {
+        Job job = controller_.job();
+        if (!swap_sides_of_notch(job, row->step->id)) {
+            hint_line_->show_hint(tr("Both sides of it are as wide: there is nothing to turn round."));
+            return true;
+        }
+        controller_.change(std::move(job), tr("notch: sides turned round"));
         return true;
     }
     if (key == Qt::Key_K) return swap_kept_side(*row);

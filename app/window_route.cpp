@@ -37,6 +37,8 @@ void Window::tell_tools() {
                                                       {"cut-polygon", tr("regular, over flats")},
                                                       {"cut-drawing", tr("corners, or freehand")},
                                                       {"cut-line", tr("splits along it")},
+                                                      {"cut-edges", tr("a ring of edges, carried on")},
+                                                      {"mirror-feature", tr("a hole or peg once more")},
                                                       {"notch", tr("a groove or rib along edges")},
                                                       {"broach", tr("push faces through the body")},
                                                       {"symmetry", tr("one half, and its image")},
@@ -132,8 +134,8 @@ void Window::make_route() {
          }});
     route_->add_station({tr("Cut"), "cut", tr("Cut the body"),
                          list({"cut-plane", "cut-layers", "drill", "cut-rectangle", "cut-circle", "cut-polygon",
-                               "cut-drawing", "cut-line", "notch", "broach", "symmetry", "treat-clear-residue",
-                               "treat-merge-flat", "split", "scribe", "trim-outside", "trim-inside"}),
+                               "cut-drawing", "cut-line", "cut-edges", "notch", "broach", "symmetry", "mirror-feature",
+                               "treat-clear-residue", "split", "scribe", "trim-outside", "trim-inside"}),
                          needs_part});
     route_->add_station({tr("Mend"), "mend", tr("Repair what is selected"),
                          list({"mend", "by-hand"}) + starting_with("mend-", repairs), needs_part});
@@ -174,6 +176,8 @@ void Window::fill_find_box() {
         {"notch", tr("V-cut, groove, chamfer, rabbet, rib, bead, seam, along edges")},
         {"broach", tr("push through, punch, pocket from faces, boss, extrude faces, hole from outline")},
         {"symmetry", tr("symmetrize, mirror half, two halves, weld at the middle")},
+        {"cut-edges", tr("extrude edges, rim, loop, plug a hole, close, contour of the body")},
+        {"mirror-feature", tr("copy a hole, a peg, a boss to the other side, symmetric feature, reflect")},
         {"cut-line", tr("knife, split along a line, curve, jigsaw")},
         {"cut-plane", tr("split by a plane, cut flat, cut in half, halves, pegs, joints, fit the bed")},
         {"gather", tr("put together without a boolean")},

@@ -33,7 +33,7 @@ std::optional<Status> read_settings(const Kind& kind, std::span<const std::strin
     }
     if (const auto checked = check_values(kind, values); !checked) return fail_usage(checked.error().text);
     for (const Field& field : kind.fields)
-        if (field.is_wanted && !values.contains(field.name))
+        if (field.is_wanted && !values.contains(field.name) && is_shown(kind, values, field))
             return fail_usage(kind.word + " wants " + in_quotes(field.name) + ": " + described(field));
     return std::nullopt;
 }

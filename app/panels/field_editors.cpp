@@ -196,6 +196,16 @@ FieldEditors::Editor FieldEditors::coordinates(const Field& field) {
             commit(field, along);
         });
     }
+    for (int by_edge = 0; by_edge < 2 && !is_place; ++by_edge) {
+        auto* button = choice_button(by_edge ? tr("edge") : tr("view"),
+                                     by_edge ? tr("Along an edge that you click; once more: the other way")
+                                             : tr("Along the line of sight; once more: the other way"));
+        button->setCheckable(false);
+        grid->addWidget(button, 2, by_edge);
+        connect(button, &QToolButton::clicked, this, [this, &field, by_edge] {
+            if (kind_) Q_EMIT direction_wanted(field, by_edge != 0);
+        });
+    }
     return {box, [edits, is_place](const Value& v) {
                 for (int k = 0; k < 3; ++k) {
                     QLineEdit& edit = *edits[static_cast<std::size_t>(k)];

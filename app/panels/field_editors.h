@@ -25,6 +25,8 @@ class FieldEditors : public QWidget {
     void hint(const QString& text);
     void set(const anvil::Field& field, const anvil::Value& value);  ///< another value than the one shown
     void selection_wanted(const anvil::Field& field);                ///< what that has is to be selected anew
+    /// It is to run along an edge that is clicked in the view, or else the line of sight.
+    void direction_wanted(const anvil::Field& field, bool by_edge);
 
   private:
     /// What sets a field, and what shows its value in that.

@@ -33,6 +33,7 @@ FieldPanel::FieldPanel(JobController& controller, QWidget* parent) : QWidget(par
     connect(fields_, &FieldEditors::set, this, &FieldPanel::commit);
     connect(fields_, &FieldEditors::hint, this, &FieldPanel::hint);
     connect(fields_, &FieldEditors::selection_wanted, this, &FieldPanel::selection_wanted);
+    connect(fields_, &FieldEditors::direction_wanted, this, &FieldPanel::direction_wanted);
     said_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     column->addWidget(said_);
     group_ = new QWidget;

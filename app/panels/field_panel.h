@@ -32,6 +32,7 @@ class FieldPanel : public QWidget {
     void operation_wanted(anvil::Operation operation);  ///< of all rows of the group
     void remove_wanted();
     void selection_wanted(const anvil::Field& field);  ///< what the step is used on is to be selected anew
+    void direction_wanted(const anvil::Field& field, bool by_edge);  ///< see FieldEditors
 
   private:
     void reload();

@@ -54,7 +54,8 @@ HandMode::Target HandMode::target_of(const Step& step) {
     if (copies && copies->held_field()) return {copies, copies->held_field(), true};
     const Kind* kind = find_kind(step.kind);
     if (!kind) return {};
-    return {kind, kind->held_field() ? kind->held_field() : kind->elements_field(), false};
+    const Field* held = kind->held_field(step.values);
+    return {kind, held ? held : kind->elements_field(), false};
 }
 
 void HandMode::choose_anew(const Row& row) {
@@ -78,6 +79,8 @@ void HandMode::choose_anew(const Row& row) {
     if (takes_regions_)
         Q_EMIT said(
             tr("Click a face: all of it up to its creases is selected, with Shift more. Then press Use these."));
+    if (field.type == Field::Type::held && field.of == ElementKind::points)
+        Q_EMIT said(tr("Click points, with Shift more. Then press Use these."));
     if (takes_lines_) Q_EMIT said(tr("Click near an edge: all that go on from it are selected. Then press Use these."));
 }
 

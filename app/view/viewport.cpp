@@ -81,6 +81,12 @@ const Row* Viewport::cut_row() const {
     const Row* row = controller_.row(chosen_);
     return row && row->cuts() ? row : nullptr;
 }
+/// The selected row, where its step has handles of its own.
+const Row* Viewport::row_with_handles() const {
+    const Row* row = controller_.row(chosen_);
+    const bool can = row && row->step && row->kind && row->kind->handles && !hand_.is_on();
+    return can && (row->cuts() ? !is_alone() : row->id == alone_) ? row : nullptr;
+}
 void Viewport::set_pins(std::vector<Pin> pins) {
     pins_ = std::move(pins);
     update();

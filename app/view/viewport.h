@@ -184,6 +184,7 @@ class Viewport : public QWidget {
     const Row* movable() const;
     /// The chosen row, where that is a cut.
     const Row* cut_row() const;
+    const Row* row_with_handles() const;
     QString hint_of_cut(const Handle& handle) const;
     void draw_cut_handles(QPainter& painter) const;
     void add_cut_handles(std::vector<Handle>& handles) const;

@@ -5,6 +5,7 @@
 #include "app/theme.h"
 #include "app/view/steps_shown.h"
 #include "app/view/viewport.h"
+#include "core/job/cutting.h"
 #include "core/job/place_edits.h"
 #include "core/job/quantity.h"
 
@@ -20,10 +21,13 @@ QString text_of_mm(double v) { return QString::fromStdString(format_quantity(v, 
 
 /// A place or a length is a bar, a direction an arc about the axis that it turns about.
 void Viewport::add_cut_handles(std::vector<Handle>& out) const {
-    const Row* row = cut_row();
-    if (!row->kind->handles || !check_values(*row->kind, row->step->values)) return;
+    const Row* row = row_with_handles();
+    if (!check_values(*row->kind, row->step->values)) return;
     const Transform& stands = row->stands;
-    for (MeasureHandle& measure : row->kind->handles(row->step->values)) {
+    const RowOutcome* done = controller_.done(row->step->id);
+    const Values values =
+        done && done->cut ? values_where_it_stands(*row->kind, row->step->values, *done->cut) : row->step->values;
+    for (MeasureHandle& measure : row->kind->handles(values)) {
         Handle handle;
         handle.does = Handle::Does::cut;
         handle.at = apply(stands, measure.at);
@@ -33,7 +37,7 @@ void Viewport::add_cut_handles(std::vector<Handle>& out) const {
         const Field& field = *row->kind->find_field(measure.field);
         if (field.type == Field::Type::direction) {
             if (std::fabs(dot(handle.along, camera_.direction())) <= 0.12) continue;  // seen edge on
-            const Vec3 now = value_of<Vec3>(*row->kind, row->step->values, measure.field);
+            const Vec3 now = value_of<Vec3>(*row->kind, values, measure.field);
             const Vec3 u = normalized(apply(stands, measure.at + now) - handle.at), v = cross(handle.along, u);
             for (int i = 0; i <= cut_arc_points; ++i) {
                 const double a = (0.2 + 0.6 * i / cut_arc_points) * 1.5707963267948966;
@@ -72,7 +76,7 @@ Vec3 Viewport::travel_in_plane(const Vec3& along, const Vec3& across, const QPoi
 }
 
 void Viewport::drag_cut(const QPointF& at) {
-    const Row* row = cut_row();
+    const Row* row = row_with_handles();
     if (!row) return;
     const Field& field = *row->kind->find_field(held_.measure.field);
     const double mm = camera_.mm_per_pixel(grabbed_, size());
@@ -116,7 +120,7 @@ void Viewport::drag_cut(const QPointF& at) {
 }
 
 QString Viewport::hint_of_cut(const Handle& handle) const {
-    const Row* row = cut_row();
+    const Row* row = row_with_handles();
     if (!row) return {};
     const Field& field = *row->kind->find_field(handle.measure.field);
     const QString label = QString::fromStdString(field.label);

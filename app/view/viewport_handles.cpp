@@ -57,7 +57,7 @@ void Viewport::set_pivot(const std::optional<Vec3>& place) {
 std::vector<Viewport::Handle> Viewport::handles() const {
     std::vector<Handle> out;
     if (const auto section = handle_of_section()) out.push_back(*section);
-    if (!is_alone() && cut_row() && controller_.outcome()) add_cut_handles(out);
+    if (row_with_handles() && controller_.outcome()) add_cut_handles(out);
     const Row* row = movable();
     if (is_alone() || !row || !controller_.outcome()) return out;
     const Vec3 middle = pivot();
@@ -172,8 +172,8 @@ void Viewport::begin_handle(const Handle& handle) {
     grabbed_ = handle.at;
     if (handle.does == Handle::Does::section) return;
     if (handle.does == Handle::Does::cut) {
-        start_values_ = cut_row()->step->values;
-        start_stands_ = cut_row()->stands;
+        start_values_ = row_with_handles()->step->values;
+        start_stands_ = row_with_handles()->stands;
         controller_.set_dragging(true);
         return;
     }

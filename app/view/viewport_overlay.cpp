@@ -8,9 +8,9 @@ namespace anvil::app {
 void Viewport::draw_overlay(QPainter& painter) const {
     if (controller_.job().parts.empty()) return;
     if (section_) draw_section(painter);
+    draw_cut_handles(painter);
     if (!is_alone()) {
         draw_handles(painter);
-        draw_cut_handles(painter);
         // What a cut tells of, such as where a notch comes out twisted.
         if (const Row* row = cut_row())
             if (const RowOutcome* done = controller_.done(row->step->id); done && done->cut && !done->error)

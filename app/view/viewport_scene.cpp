@@ -154,6 +154,9 @@ Scene Viewport::scene(bool before) const {
             const Field* keep = cut->kind->find_field("keep");
             const bool both = keep && value_of<std::string>(*cut->kind, cut->step->values, keep->name) == "both";
             scene.items.push_back({ready->display, stands, both ? Look::other : Look::difference, true});
+            // Where it comes out, and goes in.
+            if (const auto curves = outcome->curves.find(cut->step->id); curves != outcome->curves.end())
+                scene.items.push_back({curves->second, controller_.result_stands(), Look::curve, true});
         }
     if (const auto curves = outcome->curves.find(chosen_.part);
         curves != outcome->curves.end() && chosen_row && !base_chosen)

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,6 +23,8 @@ struct Cut {
     Mesh shown{};                ///< what stands for it in the view; need not close
     std::string said{};          ///< in one sentence
     std::vector<Vec3> places{};  ///< that this is about, marked in the view
+    /// Of one that lies on a face: a point of its plane as it is now, and where that looks, of length 1.
+    std::optional<std::pair<Vec3, Vec3>> on{};
 };
 
 }  // namespace anvil

@@ -8,43 +8,12 @@
 #include "core/base/number_text.h"
 #include "core/combine/combine.h"
 #include "core/cut/half_space_at.h"
+#include "core/cut/mirror_plane.h"
 #include "core/inspect/inspect.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
-
-/// The plane, and what is mirrored across it.
-class Mirror {
-  public:
-    Mirror(const Vec3& origin, const Vec3& normal) : origin_(origin), normal_(normalized(normal)) {
-        const int k = longest_axis(normal);
-        Vec3 along;
-        along[k] = normal[k] > 0 ? 1 : -1;
-        if (normal - Vec3{k == 0 ? normal.x : 0, k == 1 ? normal.y : 0, k == 2 ? normal.z : 0} == Vec3{})
-            axis_ = k, normal_ = along;
-    }
-    const Vec3& normal() const { return normal_; }
-    double height(const Vec3& p) const {
-        return axis_ >= 0 ? (p[axis_] - origin_[axis_]) * normal_[axis_] : dot(p - origin_, normal_);
-    }
-    Vec3 image(const Vec3& p) const {
-        if (axis_ < 0) return p - normal_ * (2 * height(p));
-        Vec3 out = p;
-        out[axis_] = 2 * origin_[axis_] - p[axis_];
-        return out;
-    }
-    Vec3 onto(const Vec3& p) const {
-        if (axis_ < 0) return p - normal_ * height(p);
-        Vec3 out = p;
-        out[axis_] = origin_[axis_];
-        return out;
-    }
-
-  private:
-    Vec3 origin_, normal_;
-    int axis_ = -1;
-};
 
 struct HashOfPoint {
     std::size_t operator()(const Vec3& p) const {
@@ -55,7 +24,7 @@ struct HashOfPoint {
 };
 
 /// Whether each face has its mirror image among the faces, to the bit.
-bool is_symmetric(const Mesh& mesh, const Mirror& mirror) {
+bool is_symmetric(const Mesh& mesh, const MirrorPlane& mirror) {
     std::unordered_map<Vec3, VertexId, HashOfPoint> at;
     for (VertexId v : ids<VertexId>(mesh.points.size())) at.emplace(mesh.points[v], v);
     IdVector<VertexId, VertexId> image;
@@ -82,7 +51,7 @@ Error nothing_there() {
 }  // namespace
 
 Result<Symmetric> made_symmetric(const Mesh& body, const Symmetry& s, const SettleOptions& settle, Progress& progress) {
-    const Mirror mirror(s.origin, s.keep_front ? s.normal : -s.normal);
+    const MirrorPlane mirror(s.origin, s.keep_front ? s.normal : -s.normal);
     Symmetric out;
     if (is_symmetric(body, mirror)) {
         out.mesh = body;

@@ -45,17 +45,28 @@ void add_rows(const Step& step, const MadeCut& made, const std::vector<Cutter>& 
 }  // namespace
 
 bool needs_body(const Kind& kind, const Values& values) {
-    if (kind.wants_selection() || (kind.cuts_by_body && kind.cuts_by_body(values))) return true;
+    if (kind.wants_selection(values) || (kind.cuts_by_body && kind.cuts_by_body(values))) return true;
     return std::ranges::any_of(values, [](const auto& value) {
         const auto* anchors = std::get_if<std::vector<Anchor>>(&value.second);
         return anchors && !anchors->empty();
     });
 }
 
+Values values_where_it_stands(const Kind& kind, Values values, const Cut& cut) {
+    if (!cut.on) return values;
+    const auto& [place, normal] = *cut.on;
+    if (kind.find_field("origin")) values["origin"] = place;
+    if (kind.find_field("normal")) values["normal"] = normal;
+    if (const auto at = values.find("at"); at != values.end())
+        if (auto* points = std::get_if<std::vector<Vec3>>(&at->second))
+            for (Vec3& p : *points) p = p - normal * dot(p - place, normal);
+    return values;
+}
+
 bool waits_for_selection(const Kind& kind, const Values& values) {
     return std::ranges::any_of(kind.fields, [&](const Field& field) {
         const auto at = values.find(field.name);
-        return field.is_wanted && field.type == Field::Type::held &&
+        return field.is_wanted && field.type == Field::Type::held && is_shown(kind, values, field) &&
                (at == values.end() || std::get<std::vector<Anchor>>(at->second).empty());
     });
 }

@@ -8,6 +8,9 @@ namespace anvil {
 /// Whether a cut goes by the body, and not only by the box round that.
 bool needs_body(const Kind& kind, const Values& values);
 
+/// Its values as if they told where it stands: of one that lies on a face they tell where it stood before.
+Values values_where_it_stands(const Kind& kind, Values values, const Cut& cut);
+
 /// Whether what a cut is used on is still to be selected.
 bool waits_for_selection(const Kind& kind, const Values& values);
 

@@ -96,7 +96,8 @@ void scale(Step& step, double factor) {
     for (auto& [name, value] : step.values) {
         const Field* field = kind ? kind->find_field(name) : nullptr;
         // What was set for a selection goes with that.
-        if (field && field->type == Field::Type::length && kind->wants_selection()) std::get<double>(value) *= factor;
+        if (field && field->type == Field::Type::length && kind->wants_selection(step.values))
+            std::get<double>(value) *= factor;
     }
     edit_each(step.steps, [&](Step& inner) { scale(inner, factor); });
 }

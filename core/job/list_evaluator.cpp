@@ -331,7 +331,7 @@ class ListEvaluator::Run {
         const bool by_body = needs_body(kind, step.values);
         if (by_body)
             if (auto made = make_body(to); !made) return made;
-        if (kind.held_field() && by_body) {
+        if (kind.held_field(step.values) && by_body) {
             row.from = to.body.mesh;
             row.lineage = to.body.lineage;
         }

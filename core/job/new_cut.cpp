@@ -70,9 +70,13 @@ Values values_of_layers(const Box& box) {
             {"layer", std::max(0.001, readable(height, height < 1 ? height : 100))}};
 }
 
-Values values_of_symmetry(const Box& box) {
-    const double middle = std::round(box.center().x * 100) / 100;
-    return middle == 0 ? Values() : Values{{"at", middle}};
+Values values_of_mirror(const Box& box, const std::optional<Vec3>& pivot) {
+    // Of its plane, square to an axis, the other coordinates tell where its handle is.
+    Vec3 at = pivot.value_or(box.center());
+    for (int k = 0; k < 3; ++k) at[k] = std::round(at[k] * 100) / 100;
+    Values out{{"origin", at}};
+    if (at.x != 0) out["at"] = at.x;
+    return out;
 }
 
 Values values_of_hole(const Vec3& place, const Vec3& normal, std::vector<Anchor> face, const Box& box) {
@@ -157,6 +161,27 @@ Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points
         drawn.push_back({{readable(at.x, size), readable(at.y, size)}});
     }
     return {{"normal", n}, {"origin", middle}, {"shape", shape}, {"outline", text_of(DrawnLines{std::move(drawn)})}};
+}
+
+Vec3 next_direction(const Vec3& before, const Vec3& line) {
+    const Vec3 along = clean_normal(line);
+    const double cosine = dot(normalized(before), along);
+    if (std::fabs(cosine) > 1 - 1e-12) return clean_normal(-before);
+    return cosine < 0 ? -along : along;
+}
+
+bool swap_sides_of_notch(Job& job, const std::string& id) {
+    const FoundStep found = find_step(job, id);
+    if (!found.step || found.step->kind != "notch") return false;
+    const Kind& kind = *find_kind("notch");
+    const Values& values = found.step->values;
+    const double left = value_of<double>(kind, values, "width"), right = value_of<double>(kind, values, "width_right");
+    if (value_of<std::string>(kind, values, "right") != "other" || left == right) return false;
+    edit_step(job, id, [&](Step& step) {
+        step.values["width"] = right;
+        step.values["width_right"] = left;
+    });
+    return true;
 }
 
 std::string next_kept_side(Job& job, const std::string& id) {

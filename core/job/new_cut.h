@@ -11,8 +11,9 @@ Values values_of_plane(const Vec3& origin, const Vec3& normal, std::vector<Ancho
 /// Of level layers, a tenth or so of the body's height each.
 Values values_of_layers(const Box& box);
 
-/// Of a body that is mirrored across its middle, square to x.
-Values values_of_symmetry(const Box& box);
+/// Of a body, or a feature of it, that is mirrored across the middle of its box, square to x, or across a plane
+/// through `pivot`.
+Values values_of_mirror(const Box& box, const std::optional<Vec3>& pivot);
 
 /// Values of a new hole, as large as goes with the body that the box is round.
 Values values_of_hole(const Vec3& place, const Vec3& normal, std::vector<Anchor> face, const Box& box);
@@ -29,6 +30,13 @@ std::optional<Values> values_of_outline(const std::string& shape, const Vec3& a,
 /// Of one that was drawn, "drawing" or "line": points in its plane. What was drawn freehand is made simpler, by no more
 /// than a 500th of its size.
 Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points, const Vec3& normal);
+
+/// A direction of length 1 along a line: that of its two which is nearer to what was before, or where it was along the
+/// line already the other one. Along an axis but for rounding it is that.
+Vec3 next_direction(const Vec3& before, const Vec3& line);
+
+/// Turns the two sides of a notch round. False where both are as wide.
+bool swap_sides_of_notch(Job& job, const std::string& step);
 
 /// Sets which side of a cut stays to the next one: both, front, back. Returns that; empty where there is no such
 /// choice.

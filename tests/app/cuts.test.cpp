@@ -42,6 +42,17 @@ struct CutBlock {
         return static_cast<std::size_t>(
             std::ranges::count_if(w->controller().rows(), [](const Row& row) { return row.cuts(); }));
     }
+    /// What is selected is taken.
+    void use() {
+        for (auto* button : w->hand_strip()->findChildren<QAbstractButton*>())
+            if (button->text() == "Use these") button->click();
+        w.settle();
+    }
+    void press(const char* field, const char* button) {
+        for (auto* b : w->field_panel()->editor(field)->findChildren<QAbstractButton*>())
+            if (b->text() == button) b->click();
+        w.settle();
+    }
     template <class T>
     T value(const char* field) {
         const Row* row = cut();
@@ -306,11 +317,7 @@ TEST_CASE("notch and broach: the row comes first, then what is clicked for it; a
     REQUIRE(b.w->hand()->is_on());
     CHECK(b.hint().contains("Click near an edge"));
     CHECK(b.w->job_sheet()->model()->index(1).data(JobSheetModel::ChangeRole) == "waits for you");
-    auto use = [&] {
-        for (auto* button : b.w->hand_strip()->findChildren<QAbstractButton*>())
-            if (button->text() == "Use these") button->click();
-        b.w.settle();
-    };
+    auto use = [&] { b.use(); };
     b.click({0, -14.6, 20});
     CHECK(b.w->hand()->selection().elements.size() == 1);
     use();
@@ -406,4 +413,108 @@ TEST_CASE("clear residue and merge flat faces stand in drawers, are found by pla
     CHECK(b.w.volume() == Approx(40 * 30 * 20));
     b.start("treat-merge-flat");
     CHECK(b.w->field_panel()->said().startsWith("Its flat regions are single faces already."));
+}
+
+TEST_CASE("a notch turns its sides round by K; a broach goes along an edge that is clicked, or the line of sight") {
+    CutBlock b;
+    b.w.look(20, 40);
+    b.start("notch");
+    b.w.settle();
+    b.click({0, -14.6, 20});
+    b.use();
+    b.w.key(Qt::Key_K);
+    CHECK(b.hint().contains("as wide"));
+    Job job = b.w->controller().job();
+    edit_step(job, b.cut()->step->id, [](Step& step) {
+        step.values["right"] = std::string("other");
+        step.values["width_right"] = 5.0;
+    });
+    b.w->controller().change(std::move(job), "wider on the right");
+    b.w.settle();
+    const double before = b.w.volume();
+    b.w.key(Qt::Key_K);
+    CHECK(b.value<double>("width") == 5);
+    CHECK(b.value<double>("width_right") == 2);
+    CHECK(b.w.volume() == Approx(before));
+    b.w.key(Qt::Key_Escape);
+
+    b.start("broach");
+    b.w.settle();
+    b.click({0, 0, 20});
+    b.use();
+    job = b.w->controller().job();
+    edit_step(job, b.cut()->step->id, [](Step& step) {
+        step.values["along"] = std::string("direction");
+        step.values["down_to"] = std::string("depth");
+    });
+    b.w->controller().change(std::move(job), "by a direction");
+    b.w.settle();
+    b.press("way", "edge");
+    CHECK(b.hint().contains("Click near the edge"));
+    b.click({-19.8, -15, 10});
+    CHECK(b.value<Vec3>("way") == Vec3{0, 0, 1});  // the other way of what it was: an upright edge
+    CHECK(b.w->field_panel()->said().contains("would meet its own beginning"));
+    b.press("way", "edge");
+    b.click({-19.8, -15, 10});
+    CHECK(b.value<Vec3>("way") == Vec3{0, 0, -1});
+    CHECK(b.w.volume() == Approx(40 * 30 * 15));
+    b.press("way", "view");
+    const Vec3 sight = b.view()->camera().direction();
+    CHECK(norm(b.value<Vec3>("way") - sight) < 1e-9);
+}
+
+TEST_CASE("an outline of edges and a mirrored feature by clicks") {
+    CutBlock b;
+    b.w.look(20, 40);
+    b.start("cut-edges");
+    b.w.settle();
+    REQUIRE(b.w->hand()->is_on());
+    const std::pair<Vec3, bool> sides[] = {
+        {{0, -14.6, 20}, false}, {{0, 14.6, 20}, true}, {{-19.6, 0, 20}, true}, {{19.6, 0, 20}, true}};
+    for (const auto& [place, more] : sides) {
+        QTest::mouseClick(b.view(), Qt::LeftButton, more ? Qt::ShiftModifier : Qt::NoModifier, b.at(place));
+        b.w.settle();
+    }
+    CHECK(b.w->hand()->selection().elements.size() == 4);
+    b.use();
+    CHECK(b.w->field_panel()->said().contains("it would leave nothing of the body"));
+    Job job = b.w->controller().job();
+    edit_step(job, b.cut()->step->id, [](Step& step) {
+        step.values["way"] = std::string("depth");
+        step.values["depth"] = 4.0;
+    });
+    b.w->controller().change(std::move(job), "to a depth");
+    b.w.settle();
+    CHECK(b.w.volume() == Approx(40 * 30 * 16));
+    b.w.key(Qt::Key_Escape);
+
+    b.start("drill");
+    b.click({-10, 0, 20});
+    b.w.key(Qt::Key_Return);
+    const double drilled = b.w.volume();
+    b.w->choose({});
+    b.w.settle();
+    b.start("mirror-feature");
+    b.w.settle();
+    REQUIRE(b.w->hand()->is_on());
+    const Vec3 sight = b.view()->camera().direction();
+    b.click(Vec3{-10, 0, 19.5} + normalized(Vec3{sight.x, sight.y, 0}) * 2.4);  // the wall of the hole, its far side
+    b.use();
+    CHECK(b.cuts() == 2);
+    CHECK(b.w.volume() == Approx(2 * drilled - 40 * 30 * 20));
+    CHECK(b.view()->cut_handle("at"));
+}
+
+TEST_CASE("mirror and weld has a handle for its plane") {
+    CutBlock b;
+    b.w.look(20, 40);
+    b.start("symmetry");
+    const auto handle = b.view()->cut_handle("at");
+    REQUIRE(handle);
+    const QPoint from = handle->toPoint();
+    b.w.drag(from, from + QPoint(40, 0));
+    const Row& now = b.w->controller().rows().back();
+    REQUIRE(now.step);
+    CHECK(value_of<double>(*now.kind, now.step->values, "at") > 1);
+    CHECK(b.w.volume() != Approx(40 * 30 * 20));
 }

@@ -22,12 +22,6 @@ Mesh combined(Operation operation, const Mesh& a, const Mesh& b) {
     return std::move(done->mesh);
 }
 
-Mesh round_bar(double diameter, double height, int around) {
-    auto made = cylinder_shape({.diameter = diameter, .height = height, .facets = {.around = around}});
-    REQUIRE(made);
-    return std::move(made->mesh);
-}
-
 /// 20 x 20 x 10 with a pocket of 8 x 8 that stops short of the underside.
 Mesh with_pocket(double skin) {
     return combined(Operation::difference, make_box({0, 0, 0}, {20, 20, 10}), make_box({6, 6, skin}, {14, 14, 11}));
@@ -50,29 +44,6 @@ Mesh merged(const Mesh& mesh, double within = 1e-4) {
     auto done = merged_flat(welded(mesh), within, progress);
     REQUIRE(done);
     return std::move(done->mesh);
-}
-
-/// Each face in n x n x 2.
-Mesh in_smaller_faces(const Mesh& mesh, int n) {
-    Mesh out;
-    for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
-        auto at = [&](int i, int j) {
-            // Of whole numbers, so that the points of neighbours are the same.
-            const Vec3 p = mesh.corner(f, 0) * (n - i - j) + mesh.corner(f, 1) * i + mesh.corner(f, 2) * j;
-            return p * (1.0 / n);
-        };
-        auto add = [&](const Vec3& a, const Vec3& b, const Vec3& c) {
-            const auto first = static_cast<std::uint32_t>(out.points.size());
-            for (const Vec3& p : {a, b, c}) out.points.push_back(p);
-            out.faces.push_back({VertexId(first), VertexId(first + 1), VertexId(first + 2)});
-        };
-        for (int i = 0; i < n; ++i)
-            for (int j = 0; i + j < n; ++j) {
-                add(at(i, j), at(i + 1, j), at(i, j + 1));
-                if (i + j + 1 < n) add(at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
-            }
-    }
-    return welded(out);
 }
 
 }  // namespace

@@ -8,62 +8,12 @@
 #include "core/mesh/chain.h"
 #include "core/mesh/weld.h"
 #include "core/shape/shapes.h"
-#include "tests/job/jobs.h"
+#include "tests/job/cutting.h"
 
 using namespace anvil;
 using namespace anvil::test;
 
 namespace {
-
-/// A body, and a step that holds on to some of it.
-struct Holding {
-    Job job;
-    std::string step;
-    Evaluator evaluator;
-    Mesh mesh;
-    double whole;
-    explicit Holding(Mesh body) : mesh(welded(body)), whole(signed_volume(body)) { add(job, "body", std::move(body)); }
-
-    std::vector<Anchor> hold(ElementKind kind, const std::function<bool(const Element&)>& chosen) {
-        Selection selection{kind, all_elements(mesh, kind)};
-        std::erase_if(selection.elements, [&](const Element& e) { return !chosen(e); });
-        std::ranges::sort(selection.elements);
-        const Evaluation e = test::evaluated(evaluator, job);
-        return anchors_of(selection, mesh, *tags_of(*e.lineages.at(job.work())));
-    }
-    const Vec3& at(VertexId v) const { return mesh.points[v]; }
-    /// The edges all of whose ends are there, and at which the surface turns.
-    std::vector<Anchor> edges(const std::function<bool(const Vec3&)>& there) {
-        const Selection creases = creases_of(mesh, 10);
-        return hold(ElementKind::edges,
-                    [&](const Element& e) { return there(at(e[0])) && there(at(e[1])) && creases.contains(e); });
-    }
-    std::vector<Anchor> faces(const std::function<bool(const Vec3&)>& there) {
-        return hold(ElementKind::faces,
-                    [&](const Element& e) { return there(at(e[0])) && there(at(e[1])) && there(at(e[2])); });
-    }
-    Holding& cut(const char* kind, Values values) {
-        step = add_treatment(job, {job.work()}, kind, std::move(values));
-        return *this;
-    }
-    Holding& set(const char* field, Value value) {
-        edit_step(job, step, [&](Step& s) { s.values[field] = std::move(value); });
-        return *this;
-    }
-    Evaluation sound() {
-        Evaluation e = test::evaluated(evaluator, job);
-        INFO((e.first_error ? e.first_error->sentence() : ""));
-        REQUIRE(!e.first_error);
-        for (std::size_t k = 0; k < e.combined->pieces(); ++k) CHECK(inspected(e.combined->piece(k)).print_ready);
-        return e;
-    }
-    double taken() { return whole - volume(sound()); }
-    std::string trouble() {
-        const Evaluation e = test::evaluated(evaluator, job);
-        CHECK(volume(e) == whole);
-        return e.first_error ? e.first_error->text : "";
-    }
-};
 
 Mesh box() { return make_box({0, 0, 0}, {40, 30, 20}); }
 auto edge_along_x() {

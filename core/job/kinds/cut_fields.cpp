@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/cut/frame.h"
+
 namespace anvil {
 
 Result<std::optional<Seat>> seat_of(const CutFor& of) {
@@ -74,6 +76,24 @@ std::vector<Field> mirror_plane_fields() {
             shown_for(length_field("at", 0, "at", "where the plane is along that axis"), "across", "x|y|z"),
             shown_for(place_field("origin", "through", "a point of the plane"), "across", "free"),
             shown_for(direction_field("normal", "square to", "where its front side looks"), "across", "free")};
+}
+
+std::vector<MeasureHandle> mirror_plane_handles(const Kind& kind, const Values& values) {
+    const KindValues m(kind, values);
+    const std::string& across = m.word("across");
+    if (!value_of<std::vector<Anchor>>(kind, values, "face").empty() || across == "bed") return {};
+    Vec3 at = m.point("origin");
+    if (across == "free") {
+        const Transform frame = frame_on(at, m.point("normal"));
+        return {{.field = "origin", .at = at, .along = frame_axis(frame, 2)},
+                {.field = "normal", .at = at, .along = frame_axis(frame, 0)},
+                {.field = "normal", .at = at, .along = frame_axis(frame, 1), .number = 1}};
+    }
+    const int axis = across[0] - 'x';
+    Vec3 along;
+    along[axis] = 1;
+    at[axis] = m["at"];
+    return {{"at", at, along}};
 }
 
 Result<Seat> mirror_plane(const KindValues& m, const Mesh& body,

@@ -38,6 +38,12 @@ inline Field shown_for(Field field, const char* other, const char* values) {
     field.goes_with_size = false;
     return field;
 }
+/// And only where this holds, too.
+inline Field shown_too(Field field, const char* other, const char* values) {
+    field.also_if = other;
+    field.also_for = values;
+    return field;
+}
 inline Field angle_field(const char* name, double usual, const char* label, const char* says, double least,
                          double most) {
     return {.name = name,
@@ -68,6 +74,9 @@ struct Seat {
 std::vector<Field> mirror_plane_fields();
 Result<Seat> mirror_plane(const KindValues& values, const Mesh& body,
                           const std::map<std::string, Selection, std::less<>>& held);
+
+/// Handles of that plane, where it is by numbers.
+std::vector<MeasureHandle> mirror_plane_handles(const Kind& kind, const Values& values);
 
 /// The same for elements of a body. Fails: lost; out_of_range, where they are not flat.
 Result<Seat> flat_seat(const Mesh& body, const Selection& faces);

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/cut/edge_lines.h"
 #include "core/cut/frame.h"
 #include "core/job/kinds/cut_fields.h"
 #include "core/job/kinds/shape_fields.h"
@@ -88,6 +89,53 @@ Result<void> take_outline(const KindValues& m, OutlineCut& cut) {
     return {};
 }
 
+/// Edges of the body as they lie seen along `normal`, or where there is none along their own: the plane that they are
+/// drawn on is that of the one farthest out.
+Result<Transform> take_edges(const CutFor& of, const std::optional<Vec3>& normal, OutlineCut& cut) {
+    const auto at = of.held.find("edges");
+    if (at == of.held.end() || !of.body) return Error{ErrorCode::lost, "no edge is chosen", ""};
+    const auto lines = edge_lines(*of.body, at->second);
+    if (!lines) return lines.error();
+    const bool closed = std::ranges::all_of(*lines, &EdgeLine::closed);
+    if (!closed && std::ranges::any_of(*lines, &EdgeLine::closed))
+        return Error{ErrorCode::out_of_range,
+                     "some of the edges go round and some do not: choose closed rings, or open lines", ""};
+    Vec3 out, round;
+    for (const EdgeLine& line : *lines) {
+        for (const LineEdge& edge : line.edges) out = out + edge.outward * edge.length;
+        for (std::size_t k = 0; closed && k < line.points.size(); ++k)
+            round = round +
+                    cross(line.points[k] - line.points[0], line.points[(k + 1) % line.points.size()] - line.points[0]);
+    }
+    Vec3 z = normal ? *normal : closed ? round : out;
+    if (!(norm(z) > 0))
+        return Error{ErrorCode::out_of_range, "the edges tell no direction: put the outline on a face", ""};
+    if (!normal && dot(z, out) < 0) z = -z;
+    z = normalized(z);
+    Vec3 farthest = lines->front().points.front();
+    for (const EdgeLine& line : *lines)
+        for (const Vec3& p : line.points)
+            if (dot(p - farthest, z) > 0) farthest = p;
+    const Transform frame = frame_on(farthest, z), seen(frame.inverse());
+    for (const EdgeLine& line : *lines) {
+        std::vector<Point2> drawn;
+        for (const Vec3& p : line.points) {
+            const Vec3 q = apply(seen, p);
+            drawn.push_back({q.x, q.y});
+        }
+        if (closed)
+            cut.drawing.push_back({{std::move(drawn)}, FillRule::even_odd});
+        else
+            cut.lines.push_back(std::move(drawn));
+    }
+    if (closed) {  // rings within each other leave what is between them
+        FilledLoops all{{}, FillRule::even_odd};
+        for (FilledLoops& one : cut.drawing) all.loops.push_back(std::move(one.loops.front()));
+        cut.drawing = {std::move(all)};
+    }
+    return frame;
+}
+
 /// Of a line or drawing that was drawn point by point; empty of one from an SVG file.
 DrawnLines points_of_outline(const KindValues& m) {
     if (m.word("shape") != "drawing" && m.word("shape") != "line") return {};
@@ -95,6 +143,7 @@ DrawnLines points_of_outline(const KindValues& m) {
     return drawn ? *drawn : DrawnLines();
 }
 
+constexpr const char* drawn_shapes = "rectangle|circle|polygon|drawing|line";
 constexpr std::size_t most_point_handles = 200;
 
 const RegisterKind cut_outline_registered(
@@ -104,12 +153,22 @@ const RegisterKind cut_outline_registered(
      .says = "Carries an outline through the body: cuts it out, keeps it, raises, splits or scribes it",
      .fields =
          {face_field("the outline lies on a flat face that it follows; none: where the numbers say"),
-          place_field("origin", "middle at", "where the outline's own 0, 0 lies"),
-          shown_for(direction_field("normal", "square to", "out of the body, against the way of the cut"), "face",
-                    "none"),
-          turn_field("in its plane"),
-          choice_field("shape", "outline", "a shape by its measures, a drawing, or an open line, which splits",
-                       {"rectangle", "circle", "polygon", "drawing", "line"}),
+          shown_for(place_field("origin", "middle at", "where the outline's own 0, 0 lies"), "shape", drawn_shapes),
+          shown_too(shown_for(direction_field("normal", "square to", "out of the body, against the way of the cut"),
+                              "face", "none"),
+                    "shape", drawn_shapes),
+          shown_for(turn_field("in its plane"), "shape", drawn_shapes),
+          choice_field("shape", "outline",
+                       "a shape by its measures, a drawing, an open line, which splits, or edges of the body",
+                       {"rectangle", "circle", "polygon", "drawing", "line", "edges"}),
+          shown_for({.name = "edges",
+                     .type = Field::Type::held,
+                     .usual = std::vector<Anchor>(),
+                     .label = "edges",
+                     .says = "closed rings of them, or open lines, which split",
+                     .is_wanted = true,
+                     .of = ElementKind::edges},
+                    "shape", "edges"),
           shown_for(measure_field("width", 20, "width", "along its x"), "shape", "rectangle"),
           shown_for(measure_field("length", 20, "length", "along its y"), "shape", "rectangle"),
           shown_for(measure_field("corner", 0, "corner radius", "of all four corners; 0: sharp", 0), "shape",
@@ -140,7 +199,21 @@ const RegisterKind cut_outline_registered(
      .cut = [](const Values& values, const CutFor& of, Progress&) -> Result<Cut> {
          const KindValues m(outline_kind(), values);
          OutlineCut cut;
-         if (auto taken = take_outline(m, cut); !taken) return taken.error();
+         Vec3 origin = m.point("origin"), normal = m.point("normal");
+         const auto seat = seat_of(of);
+         if (!seat) return seat.error();
+         if (*seat) {
+             normal = (*seat)->normal;
+             origin = on_seat(**seat, origin);
+         }
+         Transform frame = frame_of(m, origin, normal);
+         if (m.word("shape") == "edges") {
+             auto taken = take_edges(of, *seat ? std::optional(normal) : std::nullopt, cut);
+             if (!taken) return taken.error();
+             frame = *taken;
+         } else if (auto taken = take_outline(m, cut); !taken) {
+             return taken.error();
+         }
          cut.does = *operation_from(m.word("does"));
          cut.way = m.word("way") == "through" ? OutlineCut::Way::all
                    : m.word("way") == "depth" ? OutlineCut::Way::to_depth
@@ -149,17 +222,13 @@ const RegisterKind cut_outline_registered(
          cut.to = m["depth"];
          cut.draft = m["draft"];
          if (!cut.lines.empty() && cut.does == Operation::difference) cut.does = Operation::split;
-         Vec3 origin = m.point("origin"), normal = m.point("normal");
-         const auto seat = seat_of(of);
-         if (!seat) return seat.error();
-         if (*seat) {
-             normal = (*seat)->normal;
-             origin = on_seat(**seat, origin);
-         }
-         return outline_cut(cut, frame_of(m, origin, normal), of.box);
+         auto made = outline_cut(cut, frame, of.box);
+         if (made && *seat) made->on = {origin, normalized(normal)};
+         return made;
      },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const KindValues m(outline_kind(), values);
+         if (m.word("shape") == "edges") return {};
          const Vec3 origin = m.point("origin");
          const Transform frame = frame_of(m, origin, m.point("normal"));
          const Vec3 x = frame_axis(frame, 0), y = frame_axis(frame, 1), z = frame_axis(frame, 2);

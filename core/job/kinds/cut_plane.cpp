@@ -108,7 +108,9 @@ const RegisterKind cut_plane_registered(
              cut.normal = (*seat)->normal;
              cut.origin = (*seat)->place + normalized(cut.normal) * m["offset"];
          }
-         return plane_cut(cut, of.box, of.body, progress);
+         auto made = plane_cut(cut, of.box, of.body, progress);
+         if (made && *seat) made->on = {cut.origin, normalized(cut.normal)};
+         return made;
      },
      .cuts_by_body =
          [](const Values& values) {

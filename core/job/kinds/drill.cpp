@@ -157,7 +157,9 @@ const RegisterKind drill_registered(
          const std::vector<Vec3> all = patterned(m, places, frame_on({}, normal));
          if (all.empty() && !places.empty())
              return Error{ErrorCode::out_of_range, "a step drills 10000 holes at most: take a smaller pattern", ""};
-         return drilled(*hole, all, normal, of.box);
+         auto made = drilled(*hole, all, normal, of.box);
+         if (made && *seat) made->on = {(*seat)->place, normalized(normal)};
+         return made;
      },
      .handles = [](const Values& values) -> std::vector<MeasureHandle> {
          const KindValues m(drill(), values);

@@ -89,14 +89,18 @@ const Field* Kind::elements_field() const {
     return at == fields.end() ? nullptr : &*at;
 }
 
-const Field* Kind::held_field() const {
-    const auto at = std::ranges::find(fields, Field::Type::held, &Field::type);
-    return at == fields.end() ? nullptr : &*at;
+const Field* Kind::held_field(const Values& values) const {
+    const Field* out = nullptr;
+    for (const Field& f : fields)
+        if (f.type == Field::Type::held && is_shown(*this, values, f) && (!out || (f.is_wanted && !out->is_wanted)))
+            out = &f;
+    return out;
 }
 
-bool Kind::wants_selection() const {
-    return std::ranges::any_of(fields, [](const Field& f) {
-        return f.is_wanted && (f.type == Field::Type::elements || f.type == Field::Type::held);
+bool Kind::wants_selection(const Values& values) const {
+    return std::ranges::any_of(fields, [&](const Field& f) {
+        return f.is_wanted && (f.type == Field::Type::elements || f.type == Field::Type::held) &&
+               is_shown(*this, values, f);
     });
 }
 

@@ -146,7 +146,7 @@ struct Kind {
     std::function<Result<Cut>(const Values& values, const CutFor& of, Progress& progress)> cut{};
     /// Of a cut: whether it goes by the body, and not only by the box round that. None: where it holds on to elements.
     std::function<bool(const Values& values)> cuts_by_body{};
-    /// Of a shape or a cut: handles for its main measures.
+    /// Of a shape or a step: handles for its main measures.
     std::function<std::vector<MeasureHandle>(const Values& values)> handles{};
     /// Of a cut: its values with a handle moved by that, in mm, where the field holds several places.
     std::function<Values(Values values, const MeasureHandle& handle, const Vec3& by)> dragged{};
@@ -154,10 +154,11 @@ struct Kind {
     const Field* find_field(std::string_view name) const;
     /// The field that names elements by their points; null where there is none.
     const Field* elements_field() const;
-    /// The field that holds on to elements; null where there is none.
-    const Field* held_field() const;
+    /// The field that holds on to elements, of those that mean something with these values; one that it cannot do
+    /// without before others. Null where there is none.
+    const Field* held_field(const Values& values = {}) const;
     /// Whether something has to be selected for it first.
-    bool wants_selection() const;
+    bool wants_selection(const Values& values = {}) const;
 };
 
 /// Of steps. Null where there is none of that word.

@@ -51,6 +51,7 @@ const RegisterKind symmetry_registered({
     .says = "Keeps one half and welds it to its mirror image: symmetric to the bit, without a wall inside",
     .fields = fields(),
     .treat = made,
+    .handles = [](const Values& values) { return mirror_plane_handles(*find_kind("symmetry"), values); },
 });
 
 }  // namespace
