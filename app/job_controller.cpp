@@ -66,6 +66,12 @@ std::vector<std::shared_ptr<const DisplayMesh>> pieces_shown(const Combined& com
     return out;
 }
 
+/// Whether making it ready takes longer than a hand waits.
+bool is_large(const Outcome* outcome) {
+    constexpr std::size_t large = 20'000;  // faces
+    return outcome && outcome->result.mesh && outcome->result.mesh->faces.size() > large;
+}
+
 /// Parts that are looked at one by one: those that wait, have steps of their own, or have a remark; where a step fails
 /// all are, to show which and why.
 std::vector<std::string> parts_to_inspect(const Job& job, const Result<Evaluation>& evaluation) {
@@ -168,7 +174,7 @@ void JobController::deliver(const QString& file) {
     delivering_ = true;
     set_busy(true);
     auto work = [this, run, file, job = history_.job(), stop_after = stop_after_, progress = progress_,
-                 evaluator = evaluator_, shown = outcome_] {
+                 evaluator = evaluator_, shown = outcome_, quick = dragging_ && is_large(outcome_.get())] {
         const Result<QString> said = with_memory_checked([&]() -> Result<QString> {
             const auto format = format_of(file.toStdString());
             if (!format) return format.error();
@@ -376,6 +382,11 @@ void JobController::stop() {
     for (const auto& [about, question] : questions_) question->cancel();
 }
 
+void JobController::set_dragging(bool dragging) {
+    dragging_ = dragging;
+    if (!dragging && outcome_ && outcome_->quick) schedule();
+}
+
 void JobController::schedule() {
     outdated_ = true;
     if (!busy_) {
@@ -399,9 +410,9 @@ void JobController::start() {
     const quint64 run = ++run_;
     set_busy(true);
     auto work = [this, run, job = history_.job(), stop_after = stop_after_, progress = progress_,
-                 evaluator = evaluator_, shown = outcome_] {
+                 evaluator = evaluator_, shown = outcome_, quick = dragging_ && is_large(outcome_.get())] {
         const auto done = with_memory_checked([&]() -> Result<void> {
-            evaluate_and_show(run, job, stop_after, *progress, *evaluator);
+            evaluate_and_show(run, job, stop_after, *progress, *evaluator, shown, quick);
             return {};
         });
         if (!done)
@@ -415,11 +426,12 @@ void JobController::start() {
 
 /// On the worker's thread: what is found is posted to the owner's, what can be shown at once before what is looked for.
 void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
-                                      Evaluator& evaluator) {
+                                      Evaluator& evaluator, const std::shared_ptr<const Outcome>& before, bool quick) {
     auto evaluation = evaluator.evaluate(job, progress, stop_after, std::nullopt, ResultAt::its_list);
     // Parts are shown even where the steps fail.
     auto outcome = std::make_shared<Outcome>();
-    ready_->begin_round();
+    ready_->begin_round(quick);
+    outcome->quick = quick;
     std::map<std::string, ReadyMesh*> bodies;
     for (const auto& part : job.parts) {
         const auto* stored = std::get_if<StoredMesh>(&part->source);
@@ -453,7 +465,9 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
         if (combined.pieces() > 1 && combined.mesh.material.empty())
             coloured = coloured_by_piece(combined.mesh, combined.piece_start);
         outcome->result = ready_->of({outcome->evaluation, &combined.mesh}, coloured ? &*coloured : nullptr);
-        if (coloured && combined.pieces() <= most_pieces_apart) outcome->pieces = pieces_shown(combined, *coloured);
+        if (coloured && combined.pieces() <= most_pieces_apart)
+            outcome->pieces =
+                quick && before && !before->pieces.empty() ? before->pieces : pieces_shown(combined, *coloured);
         for (const auto& [step, mesh] : outcome->evaluation->copies) outcome->copies[step] = ready_->of(mesh);
         for (const auto& [step, row] : outcome->evaluation->rows)
             if (row.cut && !row.cut->shown.faces.empty()) outcome->cuts[step] = ready_->of({row.cut, &row.cut->shown});
@@ -467,6 +481,10 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     outcome->kept_bytes = evaluator.kept().bytes();
     ready_->end_round();
     post([this, run, outcome, error] { show_outcome(run, outcome, error); });
+    if (quick) {  // what comes next is on its way
+        post([this, run] { ended(run); });
+        return;
+    }
     if (outcome->evaluation) inspect_result(run, job, *outcome->evaluation, progress);
     for (const std::string& id : large) {
         auto show = [&](std::shared_ptr<const Inspection> found) {

@@ -47,6 +47,7 @@ struct Outcome {
     std::shared_ptr<const DisplayMesh> closed_holes;  ///< rims of the holes that were closed; null where there is none
     std::shared_ptr<const Measures> base_measures;    ///< of the base as it stands before any step
     std::size_t kept_bytes = 0;                       ///< about, of what is kept for the next change
+    bool quick = false;  ///< while something is dragged: what is new cannot be picked, and is not inspected
 };
 
 /// What a row shows in the view, and where.
@@ -111,7 +112,8 @@ class JobController : public QObject {
     void set_budget(std::size_t bytes);
 
     /// While something is dragged, evaluations are finished rather than stopped and started again.
-    void set_dragging(bool dragging) { dragging_ = dragging; }
+    /// Large bodies are then made ready to be shown only.
+    void set_dragging(bool dragging);
     /// Stops the work under way; the last result stays.
     void stop();
     bool is_busy() const { return busy_; }
@@ -190,7 +192,7 @@ class JobController : public QObject {
     void start();
     void list_rows();
     void evaluate_and_show(quint64 run, const Job& job, std::size_t stop_after, Progress& progress,
-                           Evaluator& evaluator);
+                           Evaluator& evaluator, const std::shared_ptr<const Outcome>& before, bool quick);
     static void inspect_part(const Job& job, ReadyMesh& part, Progress& progress,
                              const std::function<void(const Inspection&)>& quick);
     void inspect_result(quint64 run, const Job& job, const Evaluation& evaluation, Progress& progress);

@@ -1,30 +1,47 @@
 #include "app/ready_meshes.h"
 
+#include <tbb/parallel_invoke.h>
+
 #include "core/mesh/colouring.h"
+#include "core/mesh/edge_table.h"
+#include "core/mesh/weld.h"
 
 namespace anvil::app {
 
-void ReadyMeshes::begin_round() { asked_.clear(); }
+void ReadyMeshes::begin_round(bool quick) {
+    asked_.clear();
+    quick_ = quick;
+}
 
-ReadyMesh& ReadyMeshes::measured(const std::shared_ptr<const Mesh>& mesh) {
+ReadyMesh& ReadyMeshes::asked(const std::shared_ptr<const Mesh>& mesh) {
     asked_.insert(mesh.get());
     ReadyMesh& ready = ready_[mesh.get()];
-    if (!ready.mesh) {
-        ready.mesh = mesh;
-        ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
-    }
+    ready.mesh = mesh;
     return ready;
 }
 
 std::shared_ptr<const Measures> ReadyMeshes::measures_of(const std::shared_ptr<const Mesh>& mesh) {
-    return measured(mesh).measures;
+    ReadyMesh& ready = asked(mesh);
+    if (!ready.measures) ready.measures = std::make_shared<const Measures>(measure(welded(*mesh)));
+    return ready.measures;
 }
 
 ReadyMesh& ReadyMeshes::of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown) {
-    ReadyMesh& ready = measured(mesh);
-    if (ready.display) return ready;
-    ready.display = std::make_shared<const DisplayMesh>(make_display(shown ? *shown : *mesh));
-    ready.picker = std::make_shared<const Picker>(*mesh);
+    ReadyMesh& ready = asked(mesh);
+    if (ready.picker || (ready.display && quick_)) return ready;
+    const Mesh joined = welded(*mesh);
+    const EdgeTable edges(joined.faces.raw(), joined.points.size());
+    tbb::parallel_invoke(
+        [&] {
+            if (!ready.measures) ready.measures = std::make_shared<const Measures>(measure(joined, edges));
+        },
+        [&] {
+            ready.display =
+                std::make_shared<const DisplayMesh>(shown ? make_display(*shown) : make_display(joined, edges, quick_));
+        },
+        [&] {
+            if (!quick_) ready.picker = std::make_shared<const Picker>(*mesh);
+        });
     return ready;
 }
 

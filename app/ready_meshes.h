@@ -9,7 +9,8 @@ namespace anvil::app {
 /// Meshes made ready to draw and to pick, each once as long as it is asked for from one evaluation to the next.
 class ReadyMeshes {
   public:
-    void begin_round();
+    /// `quick`: for a moment, while something is dragged: what is new cannot be picked.
+    void begin_round(bool quick);
     /// `shown`: the same mesh as it is to be drawn, where that differs.
     ReadyMesh& of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown = nullptr);
     /// Of one that need not be drawn.
@@ -18,7 +19,8 @@ class ReadyMeshes {
     void end_round();
 
   private:
-    ReadyMesh& measured(const std::shared_ptr<const Mesh>& mesh);
+    ReadyMesh& asked(const std::shared_ptr<const Mesh>& mesh);
+    bool quick_ = false;
     std::map<const Mesh*, ReadyMesh> ready_;
     std::set<const Mesh*> asked_;
 };

@@ -109,7 +109,8 @@ void Window::make_route() {
     for (const Kind* kind : all_copies()) copies.push_back(kind->word);
     for (const Kind* kind : all_shapes()) shapes.push_back(kind->word);
     for (const Repair repair : whole_plan()) repairs.emplace_back(word(repair));
-    for (const Kind* kind : all_kinds()) treatments.push_back(kind->word);
+    for (const Kind* kind : all_kinds())
+        if (kind->word != "clear-residue") treatments.push_back(kind->word);
     tell_tools();
     auto needs_part = [this] {
         return controller_.job().parts.empty() ? tr("Bring in a mesh or add a shape first.") : QString();

@@ -6,7 +6,6 @@
 #include <map>
 #include <numbers>
 
-#include "core/mesh/edge_table.h"
 #include "core/mesh/measures.h"
 
 namespace anvil {
@@ -26,8 +25,10 @@ std::vector<std::uint32_t> reduced_triangles(const DisplayMesh& mesh) {
 
 }  // namespace
 
-DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<const Tint> tints) {
-    const Mesh mesh = tints.empty() ? welded(source) : source;
+namespace {
+
+DisplayMesh display_of_welded(const Mesh& mesh, const EdgeTable& edges, double crease_angle,
+                              std::span<const Tint> tints, bool quick) {
     DisplayMesh out;
     out.bounds = bounds(mesh);
     out.center = out.bounds.center();
@@ -61,20 +62,25 @@ DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<cons
             }
         }
     }
-    out.triangles.resize(order.size());
-    if (!order.empty())
-        meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), out.positions.size() / 3);
-
-    out.reduced = reduced_triangles(out);
+    if (quick) {
+        out.triangles = std::move(order);
+    } else {
+        out.triangles.resize(order.size());
+        if (!order.empty())
+            meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), out.positions.size() / 3);
+        out.reduced = reduced_triangles(out);
+    }
     IdVector<FaceId, Vec3> normal(mesh.faces.size());
     for (FaceId f : ids<FaceId>(mesh.faces.size()))
         normal[f] = normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
     const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
-    const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
     for (EdgeId e : ids<EdgeId>(edges.size())) {
         // Smooth where every face along it goes on smoothly in a face that runs the other way: with more than two, as
         // where pieces lie wall on wall.
         const auto uses = edges.uses(e);
+        if (crease_angle > 0 && edges.is_regular(e) &&
+            dot(normal[FaceId(uses[0] / 3)], normal[FaceId(uses[1] / 3)]) > sharp)
+            continue;  // nearly all of them
         long balance = 0;
         for (std::uint32_t h : uses) balance += edges.forward(h) ? 1 : -1;
         auto goes_on = [&](std::uint32_t h) {
@@ -91,6 +97,17 @@ DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<cons
         out.creases.push_back(static_cast<float>(norm(b - a)));
     }
     return out;
+}
+
+}  // namespace
+
+DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<const Tint> tints) {
+    const Mesh mesh = tints.empty() ? welded(source) : source;
+    return display_of_welded(mesh, {mesh.faces.raw(), mesh.points.size()}, crease_angle, tints, false);
+}
+
+DisplayMesh make_display(const Mesh& mesh, const EdgeTable& edges, bool quick) {
+    return display_of_welded(mesh, edges, usual_crease, {}, quick);
 }
 
 DisplayMesh make_display_lines(std::span<const std::vector<Vec3>> lines) {

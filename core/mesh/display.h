@@ -3,6 +3,7 @@
 #include <span>
 #include <vector>
 
+#include "core/mesh/edge_table.h"
 #include "core/mesh/mesh.h"
 
 namespace anvil {
@@ -18,7 +19,7 @@ struct DisplayMesh {
     std::vector<std::uint8_t> tints;
     std::vector<std::uint32_t> triangles;
     std::vector<std::uint32_t> reduced;  ///< fewer, of a large body, for pictures while it moves; else empty
-    std::vector<float> creases;  ///< per end: x, y, z and the distance along the edge; two ends an edge
+    std::vector<float> creases;          ///< per end: x, y, z and the distance along the edge; two ends an edge
 };
 
 /// Degrees: the surface turns sharply at edges whose faces' normals differ by more.
@@ -29,6 +30,10 @@ using Tint = std::array<std::uint8_t, 3>;
 /// `crease_angle`: edges between faces whose normals differ by more than this, in degrees, are drawn; from 0 down all
 /// edges are. `tints`: one for each point of a welded mesh, in place of its materials; or none.
 DisplayMesh make_display(const Mesh& mesh, double crease_angle = usual_crease, std::span<const Tint> tints = {});
+
+/// The same of a welded mesh whose edges are known. `quick`: as it is shown for a moment, while something is dragged:
+/// triangles in the order that they come in, and none reduced.
+DisplayMesh make_display(const Mesh& mesh, const EdgeTable& edges, bool quick);
 
 /// Polylines as a view draws them: creases only. Closed ones end where they began.
 DisplayMesh make_display_lines(std::span<const std::vector<Vec3>> lines);

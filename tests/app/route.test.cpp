@@ -86,13 +86,16 @@ TEST_CASE("every tool of a drawer has a name, half a sentence, a drawing, and ro
     w.demo();
     w->choose_part(w.part("gland bore"));
     std::set<QString> seen;
+    const std::set<QString> both{"Split", "Scribe", "Trim outside", "Trim inside"};
     for (const char* station : {"Bring in", "Shapes", "Combine", "Cut", "Mend", "Finish", "Deliver"}) {
         QTest::mouseClick(w->route()->station_button(station), Qt::LeftButton);
         REQUIRE(!w->route()->drawer()->tiles().empty());
         for (const Tile* t : w->route()->drawer()->tiles()) {
             if (t->tool()->text().startsWith("Test")) continue;  // kinds of the tests' own
             INFO(t->tool()->text().toStdString());
-            CHECK(seen.insert(t->tool()->text()).second);
+            // What combines and cuts stands in both of these drawers.
+            const bool cuts_too = std::string(station) == "Cut" && both.contains(t->tool()->text());
+            CHECK((seen.insert(t->tool()->text()).second || cuts_too));
             CHECK(!t->tool()->statusTip().isEmpty());
             CHECK(QFile::exists(":/drawings/" + t->tool()->property("drawing").toString() + ".svg"));
             CHECK(t->accessibleName() == t->tool()->text());

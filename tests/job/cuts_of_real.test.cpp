@@ -22,7 +22,9 @@ std::string refusal(const std::string& text) {
     for (const char* said :
          {"it would leave nothing of the body", "do not fit into the cut face", "it would meet its own beginning",
           "so their mean tells no direction", "turn back on themselves", "the body does not reach the plane",
-          "there is nothing of the body on the side", "are too deep: the body is", "it would leave faults in a body"})
+          "there is nothing of the body on the side", "are too deep: the body is", "it would leave faults in a body",
+          "the faces there look all ways", "the faces enclose nothing", "a rim of the feature",
+          "the outline encloses nothing", "can split or scribe only", "the edges tell no direction"})
         if (text.find(said) != std::string::npos) return said;
     return "";
 }
@@ -52,6 +54,9 @@ class CutsOfReal {
             cut("drill", holes());
             if (!creases_.elements.empty()) cut("notch", notch());
             cut("broach", broach());
+            cut("broach", slots());
+            cut("mirror-feature", feature());
+            if (!creases_.elements.empty()) cut("cut-outline", outline_of_edges());
             cut("symmetry", symmetry());
         }
     }
@@ -149,6 +154,50 @@ class CutsOfReal {
             out["down_to"] = std::string("depth");
             out["depth"] = number(0.2, 5);
             if (whole(3) == 0) out["makes"] = std::string("boss");
+        }
+        return out;
+    }
+    Values slots() {
+        Selection on{ElementKind::edges, {}};
+        const FaceId f = some_face();
+        Values out{{"of", std::string("edges")}, {"thickness", number(0.1, 2)}};
+        if (whole(2)) {
+            out["of"] = std::string("points");
+            on = {ElementKind::points, {point_element(mesh_.faces[f][0])}};
+            out["points"] = held(on);
+        } else {
+            on.elements.push_back(edge_element(mesh_.faces[f][0], mesh_.faces[f][1]));
+            if (whole(2)) on = grown(mesh_, on);
+            if (on.elements.size() > 30) on.elements.resize(30);
+            out["edges"] = held(on);
+        }
+        if (whole(2)) {
+            out["down_to"] = std::string("depth");
+            out["depth"] = number(0.2, 5);
+            if (whole(3) == 0) out["makes"] = std::string("boss");
+        }
+        if (whole(2)) out["along"] = std::string("own normals");
+        return out;
+    }
+    Values feature() {
+        Selection faces{ElementKind::faces, {face_element(mesh_.faces[some_face()])}};
+        if (whole(2)) faces = within_creases(mesh_, faces, 25);
+        for (int k = whole(4); k > 0; --k) faces = grown(mesh_, faces);
+        Values out = symmetry();
+        out.erase("keep");
+        out["faces"] = held(faces);
+        return out;
+    }
+    Values outline_of_edges() {
+        Selection line{
+            ElementKind::edges,
+            {creases_.elements[static_cast<std::size_t>(whole(static_cast<int>(creases_.elements.size())))]}};
+        line = along_creases(line, creases_);
+        const char* does[] = {"difference", "intersection", "union", "split", "scribe"};
+        Values out{{"shape", std::string("edges")}, {"edges", held(line)}, {"does", std::string(does[whole(5)])}};
+        if (whole(2)) {
+            out["way"] = std::string("depth");
+            out["depth"] = number(0.5, 10);
         }
         return out;
     }

@@ -3,6 +3,8 @@
 #include <CGAL/Exact_predicates_exact_constructions_kernel.h>
 #include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
 #include <CGAL/Polygon_mesh_processing/border.h>
+#include <CGAL/Polygon_mesh_processing/clip.h>
+#include <CGAL/Polygon_mesh_processing/connected_components.h>
 #include <CGAL/Polygon_mesh_processing/corefinement.h>
 #include <CGAL/Polygon_mesh_processing/manifoldness.h>
 #include <CGAL/Polygon_mesh_processing/measure.h>
@@ -108,6 +110,46 @@ ReferenceCounts reference_counts(const Mesh& mesh) {
                          PMP::is_outward_oriented(surface);
     }
     return counts;
+}
+
+namespace {
+
+std::optional<SurfaceMesh> surface_of(const Mesh& mesh) {
+    auto [points, polygons] = soup_of(mesh);
+    if (!PMP::is_polygon_soup_a_polygon_mesh(polygons)) return std::nullopt;
+    SurfaceMesh out;
+    PMP::polygon_soup_to_polygon_mesh(points, polygons, out);
+    return out;
+}
+Kernel::Plane_3 plane_of(const Vec3& o, const Vec3& n) {
+    return {Kernel::Point_3(o.x, o.y, o.z), Kernel::Vector_3(n.x, n.y, n.z)};
+}
+
+}  // namespace
+
+std::optional<double> reference_clipped_volume(const Mesh& mesh, const Vec3& origin, const Vec3& normal) {
+    auto surface = surface_of(mesh);
+    if (!surface) return std::nullopt;
+    try {
+        if (!PMP::clip(*surface, plane_of(origin, normal),
+                       CGAL::parameters::clip_volume(true).throw_on_self_intersection(true)))
+            return std::nullopt;
+        return CGAL::is_closed(*surface) ? std::optional(PMP::volume(*surface)) : std::nullopt;
+    } catch (const std::exception&) {
+        return std::nullopt;
+    }
+}
+
+std::optional<ReferenceSplit> reference_split(const Mesh& mesh, const Vec3& origin, const Vec3& normal) {
+    auto surface = surface_of(mesh);
+    if (!surface) return std::nullopt;
+    try {
+        PMP::split(*surface, plane_of(origin, normal), CGAL::parameters::throw_on_self_intersection(true));
+        auto number = surface->add_property_map<SurfaceMesh::Face_index, std::size_t>("f:part").first;
+        return ReferenceSplit{PMP::connected_components(*surface, number), PMP::area(*surface)};
+    } catch (const std::exception&) {
+        return std::nullopt;
+    }
 }
 
 std::optional<double> reference_combined_volume(Operation operation, const Mesh& a, const Mesh& b) {
