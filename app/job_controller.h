@@ -20,6 +20,9 @@
 
 namespace anvil::app {
 
+/// Meshes of more faces than this are shown first and looked at then, what is cheap to find first.
+inline constexpr std::size_t large_mesh = 50'000;
+
 /// A body made ready to draw and to pick.
 struct ReadyMesh {
     std::shared_ptr<const Mesh> mesh;

@@ -1,6 +1,5 @@
 // The station Cut: how its tools are told in the view where they go.
 #include <QAction>
-#include <QGuiApplication>
 
 #include "app/panels/field_panel.h"
 #include "app/panels/hint_line.h"
@@ -17,12 +16,6 @@
 #include "core/spatial/outline_pick.h"
 
 namespace anvil::app {
-namespace {
-
-/// A direction of the job, in the coordinates of a list.
-Vec3 turned_home(const Transform& home, const Vec3& v) { return apply(home, v) - apply(home, {}); }
-
-}  // namespace
 
 void Window::make_cut_actions() {
     add_action("cut-plane", tr("Plane cut"), "cut-plane", {},
@@ -112,7 +105,7 @@ void Window::start_plane_cut() {
         const auto plane = plane_of_line(c.eye(), c.ray(from, size), c.ray(to, size), apply(s.stands, s.box.center()));
         if (!plane) return;
         const Transform home(s.stands.inverse());
-        put_plane(s, apply(home, plane->origin), turned_home(home, plane->normal));
+        put_plane(s, apply(home, plane->origin), apply_direction(home, plane->normal));
     };
     request.click = [this, s = *subject](const Viewport::Hit& hit) {
         ask_flat_face(s, hit, [this, s](std::vector<Anchor> face, const Vec3& place, const Vec3& normal) {
@@ -142,7 +135,7 @@ void Window::ask_points(const CutSubject& subject, const std::vector<Vec3>& so_f
             return;
         }
         const Transform home(subject.stands.inverse());
-        put_plane(subject, apply(home, plane->origin), turned_home(home, plane->normal));
+        put_plane(subject, apply(home, plane->origin), apply_direction(home, plane->normal));
         return;
     }
     const QString which[] = {tr("first"), tr("second"), tr("third")};
@@ -255,7 +248,7 @@ void Window::take_direction(const Field& field, bool by_edge) {
     const Row* row = controller_.row(chosen_);
     if (!row || !row->step) return;
     if (!by_edge) {
-        set_direction(field, turned_home(Transform(row->stands.inverse()), viewport_->camera().direction()));
+        set_direction(field, apply_direction(Transform(row->stands.inverse()), viewport_->camera().direction()));
         return;
     }
     viewport_->pick(tr("Click near the edge that it runs along. Esc: leave it."), {},
@@ -266,7 +259,7 @@ void Window::take_direction(const Field& field, bool by_edge) {
                         const Element e =
                             nearest_element(*hit.mesh, ElementKind::edges, hit.face, apply(home, hit.place));
                         const Vec3 along = hit.mesh->points[e[1]] - hit.mesh->points[e[0]];
-                        set_direction(field, turned_home(Transform(now->stands.inverse() * hit.stands), along));
+                        set_direction(field, apply_direction(Transform(now->stands.inverse() * hit.stands), along));
                     });
 }
 
@@ -322,130 +315,6 @@ void Window::add_hole(const CutSubject& subject, std::vector<Anchor> face, const
         return;
     }
     put_cut(subject, "drill", values_of_hole(place, normal, std::move(face), subject.box));
-}
-
-/// The face under a point, or the plane through the body's middle square to the view.
-DrawingPlane Window::drawing_plane(const CutSubject& subject, const QPointF& at) const {
-    if (draws_on_faces_)
-        if (const Viewport::Hit hit = viewport_->hit_at(at); !hit.part.empty() && hit.normal != Vec3{})
-            return {hit.place, hit.normal, hit};
-    return {apply(subject.stands, subject.box.center()), -viewport_->camera().direction(), std::nullopt};
-}
-
-void Window::start_outline_cut(const std::string& shape) {
-    const auto subject = cut_subject();
-    if (!subject) return;
-    if (shape == "drawing" || shape == "line") {
-        ask_stroke(*subject, shape, {}, {});
-        return;
-    }
-    Viewport::Request request;
-    const QString where = draws_on_faces_ ? tr("It lies on the face under it; S: square to the view instead.")
-                                          : tr("It lies square to the view; S: on the face under it instead.");
-    request.asked = (shape == "rectangle" ? tr("Drag from corner to corner over %1.")
-                     : shape == "circle"  ? tr("Drag from the middle of the circle over %1.")
-                                          : tr("Drag from the middle of the polygon to a flat over %1."))
-                        .arg(subject->name) +
-                    " " + where + " " + tr("Esc: leave it.");
-    request.plain_line = true;
-    request.line = [this, s = *subject, shape](const QPointF& from, const QPointF& to) {
-        const DrawingPlane plane = drawing_plane(s, from);
-        const Camera& c = viewport_->camera();
-        const QSize size = viewport_->size();
-        const Transform home(s.stands.inverse());
-        const Vec3 origin = apply(home, plane.origin), normal = turned_home(home, plane.normal),
-                   eye = apply(home, c.eye());
-        const auto a = met_on_plane(eye, turned_home(home, c.ray(from, size)), origin, normal);
-        const auto b = met_on_plane(eye, turned_home(home, c.ray(to, size)), origin, normal);
-        const auto drawn = a && b ? values_of_outline(shape, *a, *b, normal) : std::nullopt;
-        if (drawn)
-            put_outline(s, plane, *drawn);
-        else
-            hint_line_->show_hint(tr("That is too small to be an outline."));
-    };
-    request.key = [this, shape](int key) {
-        if (key != Qt::Key_S) return false;
-        draws_on_faces_ = !draws_on_faces_;
-        start_outline_cut(shape);
-        return true;
-    };
-    viewport_->ask(std::move(request));
-}
-
-/// Where a point drawn on the screen lies in the plane; with Ctrl that of a corner, middle or centre near it.
-std::optional<Vec3> Window::place_drawn(const DrawingPlane& plane, const QPointF& at, bool snaps) const {
-    if (snaps && (QGuiApplication::keyboardModifiers() & Qt::ControlModifier))
-        if (const Viewport::Hit hit = viewport_->hit_at(at, true); !hit.part.empty())
-            return hit.place - plane.normal * (dot(hit.place - plane.origin, plane.normal) / norm2(plane.normal));
-    const Camera& c = viewport_->camera();
-    return met_on_plane(c.eye(), c.ray(at, viewport_->size()), plane.origin, plane.normal);
-}
-
-/// Corner by corner, or freehand, until it is closed.
-void Window::ask_stroke(const CutSubject& subject, const std::string& shape, const std::vector<Vec3>& so_far,
-                        const DrawingPlane& plane) {
-    const bool closed = shape == "drawing";
-    const std::size_t least = closed ? 3 : 2;
-    auto finish = [this, subject, shape, so_far, plane] {
-        viewport_->end_asking();
-        std::vector<Vec3> points;
-        const Transform home(subject.stands.inverse());
-        for (const Vec3& p : so_far) points.push_back(apply(home, p));
-        put_outline(subject, plane, values_of_drawn(shape, points, turned_home(home, plane.normal)));
-    };
-    Viewport::Request request;
-    request.drawn = so_far;
-    request.asked =
-        so_far.empty() ? tr("Click corner after corner on %1, or draw freehand. S: %2. Esc: leave it.")
-                             .arg(subject.name, draws_on_faces_ ? tr("square to the view instead of on the face")
-                                                                : tr("on the face instead of square to the view"))
-        : closed
-            ? tr("Go on, with Ctrl on corners, middles and centres, or click the first point to close it. Enter: done. "
-                 "Backspace: one back. Esc: leave it.")
-            : tr("Go on, with Ctrl on corners, middles and centres. Enter: done. Backspace: one back. Esc: leave it.");
-    request.stroke = [this, subject, shape, so_far, plane, finish, closed, least](const QPolygonF& stroke) {
-        const DrawingPlane on = so_far.empty() ? drawing_plane(subject, stroke.front()) : plane;
-        if (closed && so_far.size() >= least && stroke.size() == 1 &&
-            (viewport_->pixel_of(so_far.front()) - stroke.front()).manhattanLength() < 12) {
-            finish();
-            return;
-        }
-        std::vector<Vec3> points = so_far;
-        for (const QPointF& at : stroke)
-            if (const auto p = place_drawn(on, at, stroke.size() == 1)) points.push_back(*p);
-        ask_stroke(subject, shape, points, on);
-    };
-    request.key = [this, subject, shape, so_far, plane, finish, least](int key) {
-        if (key == Qt::Key_S && so_far.empty()) {
-            draws_on_faces_ = !draws_on_faces_;
-            ask_stroke(subject, shape, {}, {});
-            return true;
-        }
-        if (key == Qt::Key_Backspace && !so_far.empty()) {
-            ask_stroke(subject, shape, {so_far.begin(), so_far.end() - 1}, plane);
-            return true;
-        }
-        if ((key == Qt::Key_Return || key == Qt::Key_Enter) && so_far.size() >= least) {
-            finish();
-            return true;
-        }
-        return false;
-    };
-    viewport_->ask(std::move(request));
-}
-
-/// An outline on the plane that it was drawn on; on a flat face, which it follows.
-void Window::put_outline(const CutSubject& subject, const DrawingPlane& plane, Values values) {
-    if (!plane.on) {
-        put_cut(subject, "cut-outline", std::move(values));
-        return;
-    }
-    ask_flat_face(subject, *plane.on,
-                  [this, subject, values = std::move(values)](std::vector<Anchor> face, const Vec3&, const Vec3&) {
-                      Values all = values;
-                      if (!face.empty()) all["face"] = std::move(face);
-                      put_cut(subject, "cut-outline", std::move(all));
-                  });
 }
 
 /// Puts a new cut into the list, and selects it. Until something else is selected Esc takes it back.

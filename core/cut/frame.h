@@ -33,6 +33,9 @@ inline Vec3 frame_axis(const Transform& frame, int k) {
     return {frame.matrix()(0, k), frame.matrix()(1, k), frame.matrix()(2, k)};
 }
 
+/// A direction, which moves do nothing to.
+inline Vec3 apply_direction(const Transform& t, const Vec3& v) { return apply(t, v) - apply(t, {}); }
+
 struct PlacedPlane {
     Vec3 origin, normal;
 };

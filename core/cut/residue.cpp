@@ -3,7 +3,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
+#include "core/base/number_text.h"
 #include "core/combine/combine.h"
 #include "core/cut/skins.h"
 #include "core/inspect/inspect.h"
@@ -71,13 +73,55 @@ void drop_bodies(Cleared& out, const ResidueLimits& limits) {
     if (keep_faces_of(out.mesh, [&](FaceId f) { return !goes[shells.shell_of[f]]; }) > 0) out.mesh = welded(out.mesh);
 }
 
+/// The faces of a wall by themselves: what is made of them then costs no look at all others.
+Mesh alone(const Mesh& mesh, const std::vector<FaceId>& faces) {
+    Mesh out;
+    std::map<VertexId, VertexId> number;
+    for (const FaceId f : faces) {
+        Triangle t = mesh.faces[f];
+        for (VertexId& v : t) {
+            const auto [at, is_new] = number.try_emplace(v, VertexId(static_cast<std::uint32_t>(out.points.size())));
+            if (is_new) out.points.push_back(mesh.points[v]);
+            v = at->second;
+        }
+        out.faces.push_back(t);
+    }
+    return out;
+}
+
+Selection all_of(const Mesh& mesh) {
+    Selection out{ElementKind::faces, all_elements(mesh, ElementKind::faces)};
+    std::ranges::sort(out.elements);
+    return out;
+}
+
+/// Where the skins are no residue: they are what the body is made of.
+Result<void> check_is_residue(const Mesh& mesh, std::span<const ThinPlace> skins, double below) {
+    double area = 0;
+    for (const ThinPlace& skin : skins) area += skin.area;
+    const double whole = surface_area(mesh);
+    if (2 * area <= whole / 4) return {};  // both of its sides count
+    return Error{ErrorCode::out_of_range,
+                 short_text(std::min(100.0, std::round(200 * area / whole))) +
+                     " % of the surface lies on walls under " + short_text(below) +
+                     " mm: they are no residue; take a smaller limit for skins",
+                 ""};
+}
+
 Result<void> cut_skins(Cleared& out, double below, const SettleOptions& settle, Progress& progress) {
-    const auto skins = thin_skins(out.mesh, below, progress);
+    auto skins = thin_skins(out.mesh, below, progress);
     if (!skins) return skins.error();
+    // What is as thick as wide is no skin, and pushed through would meet itself.
+    std::erase_if(*skins, [](const ThinPlace& skin) { return std::sqrt(skin.area) < 10 * skin.most; });
+    if (auto checked = check_is_residue(out.mesh, *skins, below); !checked) return checked.error();
     std::vector<Mesh> cutters;
+    const Box box = bounds(out.mesh);
     for (const ThinPlace& skin : *skins) {
-        const Selection wall = wall_of(out.mesh, skin, smaller_wall(out.mesh, skin));
-        auto cut = broached(out.mesh, wall, push_through(out.mesh, wall, skin, over_travel_of_skins), bounds(out.mesh));
+        if (progress.cancelled()) return cancelled_error();
+        const std::vector<FaceId> faces = wall_of(out.mesh, skin, smaller_wall(out.mesh, skin));
+        const Broach push = push_through(out.mesh, faces, skin, over_travel_of_skins);
+        const Mesh wall = alone(out.mesh, faces);
+        auto cut = broached(wall, all_of(wall), push, box);
         if (!cut) {
             ++out.skins_left;
             continue;
@@ -109,7 +153,9 @@ Result<Cleared> cleared_of_residue(const Mesh& body, const ResidueLimits& limits
     const double before = volume_of(out.mesh);
     drop_bodies(out, limits);
     if (limits.skin > 0) {
-        if (auto done = cut_skins(out, limits.skin, settle, progress); !done) return done.error();
+        // More than that would have all faces look at all others.
+        const double below = std::min(limits.skin, bounds(out.mesh).diagonal() / 50);
+        if (auto done = cut_skins(out, below, settle, progress); !done) return done.error();
         drop_bodies(out, limits);
     }
     if (progress.cancelled()) return cancelled_error();

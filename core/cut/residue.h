@@ -11,7 +11,8 @@ namespace anvil {
 struct ResidueLimits {
     double island = 1;    ///< mm: separate bodies, and hollows, whose box is shorter than that along every axis
     double sliver = 0.1;  ///< mm: separate bodies that are thinner in the mean: twice their volume by their area
-    double skin = 0.05;   ///< mm: walls that the body still hangs on to
+    double skin = 0.05;   ///< mm: walls that the body still hangs on to, at least ten times as wide as thick;
+                          ///< of a small body no more than a 50th of its size is a skin
     bool loose = true;    ///< faces that end freely on a solid or beside it
 };
 

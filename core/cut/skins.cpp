@@ -1,10 +1,9 @@
 #include "core/cut/skins.h"
 
 #include <algorithm>
-#include <set>
+#include <map>
 
 #include "core/mesh/disjoint_sets.h"
-#include "core/mesh/edge_table.h"
 
 namespace anvil {
 
@@ -29,12 +28,15 @@ ThinWalls walls_of(const Mesh& mesh, const ThinPlace& place) {
     }
     std::ranges::sort(out.faces);
     out.faces.erase(std::ranges::unique(out.faces).begin(), out.faces.end());
-    std::vector<Triangle> triangles;
-    for (const FaceId f : out.faces) triangles.push_back(mesh.faces[f]);
-    const EdgeTable edges(triangles, mesh.points.size());
+    // Of a few faces of many: no table over all points.
+    std::map<std::pair<VertexId, VertexId>, std::uint32_t> first;
     DisjointSets sets(out.faces.size());
-    for (const EdgeId e : ids<EdgeId>(edges.size()))
-        if (edges.is_regular(e)) sets.join(edges.uses(e)[0] / 3, edges.uses(e)[1] / 3);
+    for (std::uint32_t k = 0; k < out.faces.size(); ++k) {
+        const Triangle& t = mesh.faces[out.faces[k]];
+        for (std::size_t i = 0; i < 3; ++i)
+            if (const auto [at, is_new] = first.try_emplace(std::minmax(t[i], t[(i + 1) % 3]), k); !is_new)
+                sets.join(at->second, k);
+    }
     out.area.assign(sets.number(out.of), 0);
     for (std::size_t k = 0; k < out.faces.size(); ++k) {
         const FaceId f = out.faces[k];
@@ -51,24 +53,22 @@ FaceId smaller_wall(const Mesh& mesh, const ThinPlace& place) {
     return walls.area[walls.at(b)] < walls.area[walls.at(a)] ? b : a;
 }
 
-Selection wall_of(const Mesh& mesh, const ThinPlace& place, FaceId at) {
+std::vector<FaceId> wall_of(const Mesh& mesh, const ThinPlace& place, FaceId at) {
     const ThinWalls walls = walls_of(mesh, place);
-    Selection out;
+    std::vector<FaceId> out;
     for (std::size_t k = 0; k < walls.faces.size(); ++k)
-        if (walls.of[k] == walls.at(at)) out.elements.push_back(face_element(mesh.faces[walls.faces[k]]));
-    std::ranges::sort(out.elements);
+        if (walls.of[k] == walls.at(at)) out.push_back(walls.faces[k]);
     return out;
 }
 
-Broach push_through(const Mesh& mesh, const Selection& wall, const ThinPlace& place, double over) {
+Broach push_through(const Mesh& mesh, std::span<const FaceId> wall, const ThinPlace& place, double over) {
     constexpr double one_way = 0.94;  // cosine: within 20 degrees of the mean
     Vec3 mean;
     std::vector<Vec3> normals;
-    for (const Triangle& t : mesh.faces)
-        if (wall.contains(face_element(t))) {
-            normals.push_back(cross(mesh.points[t[1]] - mesh.points[t[0]], mesh.points[t[2]] - mesh.points[t[0]]));
-            mean = mean + normals.back();
-        }
+    for (const FaceId f : wall) {
+        normals.push_back(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
+        mean = mean + normals.back();
+    }
     const bool bent =
         std::ranges::any_of(normals, [&](const Vec3& n) { return dot(normalized(n), normalized(mean)) < one_way; });
     return {.own_normals = bent, .depth = place.most + over, .over = over};

@@ -13,10 +13,10 @@ inline constexpr double over_travel_of_skins = 0.01;
 FaceId smaller_wall(const Mesh& mesh, const ThinPlace& place);
 
 /// The wall that one of those two belongs to: faces of the thin place that hang together. Mesh: welded.
-Selection wall_of(const Mesh& mesh, const ThinPlace& place, FaceId at);
+std::vector<FaceId> wall_of(const Mesh& mesh, const ThinPlace& place, FaceId at);
 
 /// How a wall is pushed through, and out on both sides by `over` mm: along its mean normal, or where it is bent along
 /// each corner's own.
-Broach push_through(const Mesh& mesh, const Selection& wall, const ThinPlace& place, double over);
+Broach push_through(const Mesh& mesh, std::span<const FaceId> wall, const ThinPlace& place, double over);
 
 }  // namespace anvil

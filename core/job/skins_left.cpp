@@ -1,6 +1,8 @@
 // Skins that cutters have left standing, by the tags of their sides.
 #include "core/job/skins_left.h"
 
+#include <algorithm>
+
 #include "core/cut/skins.h"
 #include "core/job/anchors.h"
 
@@ -8,6 +10,8 @@
 
 namespace anvil {
 namespace {
+
+constexpr std::size_t most_skins = 100;  // a body of which more is thin was not cut by mistake
 
 bool takes_away(const Job& job, const std::string& id) {
     const FoundStep found = find_step(job, id);
@@ -38,10 +42,14 @@ Result<std::vector<SkinLeft>> skins_left(const Job& job, const Mesh& result, Lin
         // The end of the cutter is the wall that it made; where both are such, the smaller one.
         const std::string a = cutter_at(skin.thinnest.first), b = cutter_at(skin.thinnest.second);
         if (a.empty() && b.empty()) continue;
+        if (out.size() >= most_skins) break;
         const FaceId smaller = smaller_wall(mesh, skin);
         const FaceId at = a.empty() ? skin.thinnest.second : b.empty() ? skin.thinnest.first : smaller;
-        const Selection wall = wall_of(mesh, skin, at);
-        const Broach push = push_through(mesh, wall, skin, over_travel_of_skins);
+        const std::vector<FaceId> faces = wall_of(mesh, skin, at);
+        const Broach push = push_through(mesh, faces, skin, over_travel_of_skins);
+        Selection wall{ElementKind::faces, {}};
+        for (const FaceId f : faces) wall.elements.push_back(face_element(mesh.faces[f]));
+        std::ranges::sort(wall.elements);
         SkinLeft& left = out.emplace_back();
         left.step = at == skin.thinnest.first ? a : b;
         left.thinnest = skin.least;

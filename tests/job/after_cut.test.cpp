@@ -89,7 +89,12 @@ TEST_CASE("residue: the largest body stays, and one that is nothing but skin is 
     CHECK(said(small.sound(), small.step) == "There is no residue.");
     Cutting thin(make_box({0, 0, 0}, {20, 20, 0.03}));
     thin.cut("clear-residue", {});
-    CHECK(thin.trouble() == "it would leave nothing of the body: all of it is thinner than the skins that go");
+    CHECK(thin.trouble() ==
+          "100 % of the surface lies on walls under 0.05 mm: they are no residue; take a smaller limit for skins");
+    // A ball so small that all of it is under the limit: once each of its faces looked at all others, for minutes.
+    Cutting tiny(make_sphere({0, 0, 0}, 0.02, 100, 100));
+    tiny.cut("clear-residue", {});
+    CHECK(said(tiny.sound(), tiny.step) == "There is no residue.");
 }
 
 TEST_CASE("residue: a skin between a round bore and a wall is pushed through along its own normals") {
