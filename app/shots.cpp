@@ -162,7 +162,7 @@ int take_shots(const QString& folder) {
                      {"pattern", std::string("circle")},
                      {"circle", 14.0},
                      {"holes", std::int64_t{4}}});
-    cut_by("cut-outline", {{"origin", Vec3{-12, -27, 38}},
+    cut_by("cut-outline", {{"origin", Vec3{-16, -25, 38}},
                            {"normal", Vec3{-0.4, -1, 0}},
                            {"width", 14.0},
                            {"length", 22.0},

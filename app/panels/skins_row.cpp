@@ -3,6 +3,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "app/words.h"
 #include "core/job/quantity.h"
@@ -39,11 +40,13 @@ void SkinsRow::reload() {
     if (skins.empty()) return;
     double thinnest = skins.front().thinnest;
     for (const SkinLeft& skin : skins) thinnest = std::min(thinnest, skin.thinnest);
-    const QString thickness = QString::fromStdString(format_quantity(thinnest, Unit::millimetre));
+    const double told = std::round(thinnest * 1000) / 1000;
+    const QString thickness =
+        told > 0 ? QString::fromStdString(format_quantity(told, Unit::millimetre)) : tr("less than 0.001 mm");
     said_->setText(
         skins.size() == 1
-            ? tr("It stops short: a skin of %1 stays.").arg(thickness)
-            : tr("It stops short in %1 places: skins stay, the thinnest of %2.").arg(skins.size()).arg(thickness));
+            ? tr("It leaves a skin of %1 standing.").arg(thickness)
+            : tr("It leaves skins standing in %1 places, the thinnest of %2.").arg(skins.size()).arg(thickness));
 }
 
 void SkinsRow::drive() {

@@ -391,7 +391,7 @@ TEST_CASE("a skin that a cut has left is told in its row, and one button drives 
     b.w->controller().change(std::move(job), "short of the back");
     b.w.settle();
     REQUIRE(skins->isVisible());
-    CHECK(skins->said() == "It stops short: a skin of 0.04 mm stays.");
+    CHECK(skins->said() == "It leaves a skin of 0.04 mm standing.");
     const Row* row = b.cut();
     CHECK(b.w->controller().verdict(*row) == Verdict::caution);
     skins->through()->click();
