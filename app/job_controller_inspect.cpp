@@ -44,7 +44,7 @@ void JobController::look_for_skins(quint64 run, const Job& job, const Evaluation
     const auto lineage = evaluation.lineages.find(job.work());
     if (lineage == evaluation.lineages.end() || !lineage->second) return;
     auto skins = with_memory_checked(
-        [&] { return skins_left(job, evaluation.combined->mesh, *lineage->second, below, progress); });
+        [&] { return skins_left(job, *evaluation.combined, *lineage->second, below, progress); });
     if (!skins || skins->empty()) return;
     post([this, run, value = std::move(*skins)] { show_skins(run, value); });
 }

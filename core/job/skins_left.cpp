@@ -22,16 +22,11 @@ bool takes_away(const Job& job, const std::string& id) {
                                            kind->operation == Operation::split || kind->operation == Operation::inlay));
 }
 
-}  // namespace
-
-Result<std::vector<SkinLeft>> skins_left(const Job& job, const Mesh& result, Lineage& lineage, double below,
-                                         Progress& progress) {
-    const Mesh mesh = welded(result);
+/// Of one piece.
+Result<void> add_skins(const Job& job, const Mesh& mesh, const Tags& tags, double below, Progress& progress,
+                       std::vector<SkinLeft>& out) {
     const auto skins = thin_skins(mesh, below, progress);
     if (!skins) return skins.error();
-    std::vector<SkinLeft> out;
-    if (skins->empty()) return out;
-    const Tags& tags = *tags_of(lineage);
     auto cutter_at = [&](FaceId f) {
         const Tag& tag = tags.tag(f);
         const std::string& step = tag.use.empty() ? tag.maker : tag.use;
@@ -43,8 +38,7 @@ Result<std::vector<SkinLeft>> skins_left(const Job& job, const Mesh& result, Lin
         const std::string a = cutter_at(skin.thinnest.first), b = cutter_at(skin.thinnest.second);
         if (a.empty() && b.empty()) continue;
         if (out.size() >= most_skins) break;
-        const FaceId smaller = smaller_wall(mesh, skin);
-        const FaceId at = a.empty() ? skin.thinnest.second : b.empty() ? skin.thinnest.first : smaller;
+        const FaceId at = a.empty() ? skin.thinnest.second : b.empty() ? skin.thinnest.first : smaller_wall(mesh, skin);
         const std::vector<FaceId> faces = wall_of(mesh, skin, at);
         const Broach push = push_through(mesh, faces, skin, over_travel_of_skins);
         Selection wall{ElementKind::faces, {}};
@@ -57,6 +51,22 @@ Result<std::vector<SkinLeft>> skins_left(const Job& job, const Mesh& result, Lin
         left.through = {
             {"faces", anchors_of(wall, mesh, tags)}, {"down_to", std::string("depth")}, {"depth", push.depth}};
         if (push.own_normals) left.through["along"] = std::string("own normals");
+    }
+    return {};
+}
+
+}  // namespace
+
+Result<std::vector<SkinLeft>> skins_left(const Job& job, const Combined& result, Lineage& lineage, double below,
+                                         Progress& progress) {
+    const Tags& tags = *tags_of(lineage);
+    std::vector<SkinLeft> out;
+    for (std::size_t k = 0; k < result.pieces(); ++k) {
+        Tags own{tags.table, {}};
+        for (std::size_t f = result.piece_start[k]; f < result.piece_start[k + 1]; ++f)
+            own.of.push_back(tags.of[FaceId(static_cast<std::uint32_t>(f))]);
+        if (auto added = add_skins(job, welded(result.piece(k)), own, below, progress, out); !added)
+            return added.error();
     }
     return out;
 }

@@ -15,8 +15,8 @@ struct SkinLeft {
 };
 
 /// The skins thinner than `below` mm whose one side is made by a step that takes something away. `result`: what the
-/// list of such steps leaves; `lineage`: how it came about. Fails only where it was stopped.
-Result<std::vector<SkinLeft>> skins_left(const Job& job, const Mesh& result, Lineage& lineage, double below,
+/// list of such steps leaves, each piece by itself; `lineage`: how it came about. Fails only where it was stopped.
+Result<std::vector<SkinLeft>> skins_left(const Job& job, const Combined& result, Lineage& lineage, double below,
                                          Progress& progress);
 
 /// Drives the cutters through: a broach for each of the skins. Returns the id of the last one's step.

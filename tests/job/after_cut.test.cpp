@@ -34,7 +34,7 @@ std::string said(const Evaluation& e, const std::string& step) {
 
 std::vector<SkinLeft> skins_of(const Job& job, const Evaluation& e) {
     Progress progress;
-    auto out = skins_left(job, e.combined->mesh, *e.lineages.at(job.work()), 0.2, progress);
+    auto out = skins_left(job, *e.combined, *e.lineages.at(job.work()), 0.2, progress);
     REQUIRE(out);
     return std::move(*out);
 }
@@ -188,6 +188,12 @@ TEST_CASE("a skin that a cutter has left is told with the cutter's step, and dri
     // The cutter goes elsewhere, and what drives it through goes along.
     move_to(c.job, step, {3, -2, 0});
     CHECK(volume(c.sound()) == Approx(4000 - 8 * 8 * 10));
+    // Pieces side by side are no skin between them, on whatever slant.
+    Cutting apart(make_box({0, 0, 0}, {20, 20, 10}));
+    apart.cut("cut-plane", {{"origin", Vec3{9, 8, 4}}, {"normal", Vec3{0.3, 0.7, 0.2}}});
+    const Evaluation halves = apart.sound();
+    REQUIRE(halves.combined->pieces() == 2);
+    CHECK(skins_of(apart.job, halves).empty());
     // Nothing is told of walls that no cutter has made.
     Cutting thin(make_box({0, 0, 0}, {20, 20, 0.1}));
     CHECK(skins_of(thin.job, thin.done()).empty());
