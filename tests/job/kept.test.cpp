@@ -51,6 +51,29 @@ Job some_job(std::mt19937& random) {
     return job;
 }
 
+/// A cut, or what comes after one, that is flush with much of what these jobs have.
+std::pair<std::string, Values> some_cut(std::mt19937& random) {
+    auto half = [&](int to) { return 0.5 * static_cast<double>(random() % static_cast<unsigned>(to)); };
+    const Vec3 at{half(6), half(6), half(6)};
+    Vec3 normal;
+    normal[static_cast<int>(random() % 3)] = random() % 2 ? 1 : -1;
+    if (random() % 4 == 0) normal = {1, half(3), 2};
+    switch (random() % 6) {
+        case 0: return {"cut-plane", {{"origin", at}, {"normal", normal}}};
+        case 1: return {"cut-plane", {{"origin", at}, {"planes", std::string("layers")}, {"layer", 0.5 + half(3)}}};
+        case 2: return {"drill", {{"at", std::vector<Vec3>{at}}, {"normal", normal}, {"diameter", 0.5 + half(3)}}};
+        case 3:
+            return {"cut-outline",
+                    {{"origin", at},
+                     {"normal", normal},
+                     {"width", 1 + half(3)},
+                     {"length", 1.0},
+                     {"does", std::string(random() % 2 ? "union" : "split")}}};
+        case 4: return {"symmetry", {{"at", at.x}}};
+        default: return {random() % 2 ? "clear-residue" : "merge-flat", {}};
+    }
+}
+
 /// One of all the edits that there are, at a place by chance; what is refused leaves the job as it was.
 void edit(Job& job, std::mt19937& random) {
     const std::vector<Row> rows = rows_of(job);
@@ -79,7 +102,7 @@ void edit(Job& job, std::mt19937& random) {
         return;
     }
     const std::string step = steps[chance(steps.size())].step(), other = steps[chance(steps.size())].step();
-    switch (chance(28)) {
+    switch (chance(30)) {
         case 0: edit_step(job, step, [](Step& s) { s.on = !s.on; }); break;
         case 1:
             if (find_step(job, step).step->operand) set_operation(job, step, all_operations[chance(11)]);
@@ -173,6 +196,21 @@ void edit(Job& job, std::mt19937& random) {
             break;
         }
         case 25: edit_step(job, step, [](Step& s) { s.unlinked = !s.unlinked; }); break;
+        case 28: {
+            const auto [kind, values] = some_cut(random);
+            add_treatment(job, {any_list()}, kind, values);
+            break;
+        }
+        case 29:
+            edit_step(job, step, [&](Step& s) {
+                const Kind* kind = find_kind(s.kind);
+                if (!kind || kind->of != KindClass::cut) return;
+                const Values changed = some_cut(random).second;
+                for (const auto& [name, value] : changed)
+                    if (kind->find_field(name)) s.values[name] = value;
+                if (kind->find_field("keep") && chance(2)) s.values["keep"] = std::string("back");
+            });
+            break;
         case 26: set_placement(job, rows.front().id, {{1, 0.5, 0}, {17, 31, 40}}); break;
         default:
             if (chance(6) == 0)
