@@ -217,3 +217,25 @@ TEST_CASE("a skin under an outline cut to a depth, and one beside a drilled hole
     const Evaluation e = hole.sound();
     CHECK(skins_of(hole.job, e).size() == 0);
 }
+
+TEST_CASE("a part of several sheets splits by all of them in one step, also where they cross") {
+    auto sheet = [](const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d) {
+        Mesh out;
+        for (const Vec3& p : {a, b, c, d}) out.points.push_back(p);
+        out.faces.push_back({VertexId(0), VertexId(1), VertexId(2)});
+        out.faces.push_back({VertexId(0), VertexId(2), VertexId(3)});
+        return out;
+    };
+    auto level = [&](double z) { return sheet({-9, -9, z}, {50, -9, z}, {50, 50, z}, {-9, 50, z}); };
+    for (const bool crossing : {false, true}) {
+        Cutting c(make_box({0, 0, 0}, {20, 20, 10}));
+        Mesh sheets = level(2);
+        append(sheets, crossing ? sheet({7, -9, -9}, {7, 50, -9}, {7, 50, 50}, {7, -9, 50}) : level(6));
+        add_combining(c.job, Operation::split, add(c.job, "sheets", std::move(sheets)));
+        const Evaluation e = c.sound();
+        REQUIRE(e.combined->pieces() == (crossing ? 4 : 3));
+        double sum = 0;
+        for (std::size_t k = 0; k < e.combined->pieces(); ++k) sum += signed_volume(e.combined->piece(k));
+        CHECK(sum == Approx(4000));
+    }
+}
