@@ -171,7 +171,7 @@ void JobController::deliver(const QString& file) {
     delivering_ = true;
     set_busy(true);
     auto work = [this, run, file, job = history_.job(), stop_after = stop_after_, progress = progress_,
-                 evaluator = evaluator_, shown = outcome_, quick = dragging_ && is_large(outcome_.get())] {
+                 evaluator = evaluator_, shown = outcome_] {
         const Result<QString> said = with_memory_checked([&]() -> Result<QString> {
             const auto format = format_of(file.toStdString());
             if (!format) return format.error();

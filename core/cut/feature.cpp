@@ -18,21 +18,13 @@ using Loop = std::vector<VertexId>;
 std::vector<Loop> rims_against(const Mesh& mesh) {
     std::vector<std::array<std::uint32_t, 3>> triangles;
     for (const Triangle& t : mesh.faces) triangles.push_back({t[0].value(), t[1].value(), t[2].value()});
-    std::map<std::uint32_t, std::vector<std::uint32_t>> next;
-    for (const auto& [a, b] : rim_edges(triangles)) next[b].push_back(a);
+    auto edges = rim_edges(triangles);
+    for (auto& [from, to] : edges) std::swap(from, to);
     std::vector<Loop> out;
-    for (auto& [start, ways] : next)
-        while (!ways.empty()) {
-            Loop& loop = out.emplace_back();
-            std::uint32_t v = start;
-            do {
-                loop.push_back(VertexId(v));
-                auto& on = next[v];
-                if (on.empty()) return {};
-                v = on.back();
-                on.pop_back();
-            } while (v != start);
-        }
+    for (const auto& loop : closed_loops(edges)) {
+        Loop& rim = out.emplace_back();
+        for (const std::uint32_t v : loop) rim.push_back(VertexId(v));
+    }
     return out;
 }
 

@@ -182,24 +182,17 @@ class FlatMerger {
 
     /// The outline of a region by the points that stay.
     std::vector<std::vector<VertexId>> loops_of(const FlatRegion& region) const {
-        std::map<VertexId, std::vector<VertexId>> next;
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> rim;
         for (const FaceId f : region.faces)
             for (std::uint32_t k = 0; k < 3; ++k)
                 if (const EdgeId e = edges_.edge_of(3 * f.value() + k); e.valid() && is_line_[e.value()])
-                    next[mesh_.faces[f][k]].push_back(mesh_.faces[f][(k + 1) % 3]);
+                    rim.push_back({mesh_.faces[f][k].value(), mesh_.faces[f][(k + 1) % 3].value()});
         std::vector<std::vector<VertexId>> out;
-        for (auto& [start, ways] : next)
-            while (!ways.empty()) {
-                auto& loop = out.emplace_back();
-                VertexId v = start;
-                do {
-                    if (stays_[v.value()]) loop.push_back(v);
-                    auto& on = next[v];
-                    if (on.empty()) return {};
-                    v = on.back();
-                    on.pop_back();
-                } while (v != start);
-            }
+        for (const auto& whole : closed_loops(rim)) {
+            auto& loop = out.emplace_back();
+            for (const std::uint32_t v : whole)
+                if (stays_[v]) loop.push_back(VertexId(v));
+        }
         return out;
     }
 

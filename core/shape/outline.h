@@ -49,6 +49,10 @@ FilledOutline filled(const Drawing& drawing, std::span<const double> cuts = {});
 /// Edges that only one of some triangles has, as that runs along them; sorted.
 std::vector<std::pair<std::uint32_t, std::uint32_t>> rim_edges(std::span<const std::array<std::uint32_t, 3>> triangles);
 
+/// Closed loops along edges that run from the first of each pair to the second, each edge in one of them; nothing where
+/// they do not close.
+std::vector<std::vector<std::uint32_t>> closed_loops(std::span<const std::pair<std::uint32_t, std::uint32_t>> edges);
+
 /// The walls of a prism, or a frustum: which sides they are.
 enum class Walls { one_side, each_a_side };
 /// A filled outline between two levels, with its points moved to other places on each. Sides: 0 below, 1 on top, 2 and

@@ -1,4 +1,5 @@
 // An outline pushed to a height.
+#include <map>
 #include <set>
 
 #include "core/shape/shapes.h"
@@ -13,6 +14,25 @@ std::vector<std::pair<std::uint32_t, std::uint32_t>> rim_edges(
     std::vector<std::pair<std::uint32_t, std::uint32_t>> out;
     for (const auto& [a, b] : runs)
         if (!runs.contains({b, a})) out.push_back({a, b});
+    return out;
+}
+
+std::vector<std::vector<std::uint32_t>> closed_loops(std::span<const std::pair<std::uint32_t, std::uint32_t>> edges) {
+    std::map<std::uint32_t, std::vector<std::uint32_t>> next;
+    for (const auto& [from, to] : edges) next[from].push_back(to);
+    std::vector<std::vector<std::uint32_t>> out;
+    for (auto& [start, ways] : next)
+        while (!ways.empty()) {
+            auto& loop = out.emplace_back();
+            std::uint32_t v = start;
+            do {
+                loop.push_back(v);
+                auto& on = next[v];
+                if (on.empty()) return {};
+                v = on.back();
+                on.pop_back();
+            } while (v != start);
+        }
     return out;
 }
 
