@@ -110,6 +110,12 @@ void JobController::change(Job next, const QString& name, const QString& merge) 
     schedule();
 }
 void JobController::end_merge() { history_.end_merge(); }
+void JobController::take_back_drag() {
+    if (!history_.take_back_merge("drag")) return;
+    list_rows();
+    Q_EMIT job_changed();
+    schedule();
+}
 void JobController::undo() {
     history_.undo();
     list_rows();
@@ -427,7 +433,7 @@ void JobController::evaluate_and_show(quint64 run, const Job& job, std::size_t s
     auto evaluation = evaluator.evaluate(job, progress, stop_after, std::nullopt, ResultAt::its_list);
     // Parts are shown even where the steps fail.
     auto outcome = std::make_shared<Outcome>();
-    ready_->begin_round(quick);
+    ready_->begin_round(quick && before ? before->result.measures.get() : nullptr);
     outcome->quick = quick;
     std::map<std::string, ReadyMesh*> bodies;
     for (const auto& part : job.parts) {

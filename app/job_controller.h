@@ -91,6 +91,8 @@ class JobController : public QObject {
     const Row* row(const RowId& id) const { return find_row(rows_, id); }
     void change(Job next, const QString& name, const QString& merge = {});
     void end_merge();
+    /// Takes back what was changed by dragging since the last `end_merge`.
+    void take_back_drag();
     void undo();
     void redo();
     /// Takes a job that was read; its history starts here.

@@ -8,9 +8,10 @@
 
 namespace anvil::app {
 
-void ReadyMeshes::begin_round(bool quick) {
+void ReadyMeshes::begin_round(const Measures* moving) {
     asked_.clear();
-    quick_ = quick;
+    quick_ = moving != nullptr;
+    if (moving) last_ = *moving;
 }
 
 ReadyMesh& ReadyMeshes::asked(const std::shared_ptr<const Mesh>& mesh) {
@@ -29,6 +30,15 @@ std::shared_ptr<const Measures> ReadyMeshes::measures_of(const std::shared_ptr<c
 ReadyMesh& ReadyMeshes::of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown) {
     ReadyMesh& ready = asked(mesh);
     if (ready.picker || (ready.display && quick_)) return ready;
+    constexpr std::size_t very_large = 60'000;  // faces; of smaller ones creases are found in no time
+    if (quick_ && mesh->faces.size() > very_large) {
+        tbb::parallel_invoke(
+            [&] {
+                if (!ready.measures) ready.measures = std::make_shared<const Measures>(measure_as(last_, *mesh));
+            },
+            [&] { ready.display = std::make_shared<const DisplayMesh>(make_quick_display(shown ? *shown : *mesh)); });
+        return ready;
+    }
     const Mesh joined = welded(*mesh);
     const EdgeTable edges(joined.faces.raw(), joined.points.size());
     tbb::parallel_invoke(
@@ -37,7 +47,7 @@ ReadyMesh& ReadyMeshes::of(const std::shared_ptr<const Mesh>& mesh, const Mesh* 
         },
         [&] {
             ready.display =
-                std::make_shared<const DisplayMesh>(shown ? make_display(*shown) : make_display(joined, edges, quick_));
+                std::make_shared<const DisplayMesh>(shown ? make_display(*shown) : make_display(joined, edges));
         },
         [&] {
             if (!quick_) ready.picker = std::make_shared<const Picker>(*mesh);

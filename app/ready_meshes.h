@@ -9,8 +9,9 @@ namespace anvil::app {
 /// Meshes made ready to draw and to pick, each once as long as it is asked for from one evaluation to the next.
 class ReadyMeshes {
   public:
-    /// `quick`: for a moment, while something is dragged: what is new cannot be picked.
-    void begin_round(bool quick);
+    /// `moving`: measures of the result before, where that is large and something is dragged: what is new is made ready
+    /// for a moment only, can't be picked, and its shells are not counted. Else null.
+    void begin_round(const Measures* moving);
     /// `shown`: the same mesh as it is to be drawn, where that differs.
     ReadyMesh& of(const std::shared_ptr<const Mesh>& mesh, const Mesh* shown = nullptr);
     /// Of one that need not be drawn.
@@ -21,6 +22,7 @@ class ReadyMeshes {
   private:
     ReadyMesh& asked(const std::shared_ptr<const Mesh>& mesh);
     bool quick_ = false;
+    Measures last_;
     std::map<const Mesh*, ReadyMesh> ready_;
     std::set<const Mesh*> asked_;
 };

@@ -146,7 +146,7 @@ class Window : public QMainWindow {
     void ask_hole(const CutSubject& subject);
     void add_hole(const CutSubject& subject, std::vector<Anchor> face, const Vec3& place, const Vec3& normal);
     void ask_stroke(const CutSubject& subject, const std::string& shape, const std::vector<Vec3>& so_far,
-                    const DrawingPlane& plane);
+                    const DrawingPlane& plane, bool exact = false);
     void put_outline(const CutSubject& subject, const DrawingPlane& plane, Values values);
     DrawingPlane drawing_plane(const CutSubject& subject, const QPointF& at) const;
     void put_plane(const CutSubject& subject, const Vec3& origin, const Vec3& normal, std::vector<Anchor> face = {});

@@ -1,5 +1,7 @@
 // The station Cut: how its tools are told in the view where they go.
 #include <QAction>
+#include <QLineF>
+#include <cmath>
 
 #include "app/panels/field_panel.h"
 #include "app/panels/hint_line.h"
@@ -95,10 +97,22 @@ void Window::start_plane_cut() {
         put_plane(s, s.box.center(), normal);
     };
     Viewport::Request request;
-    request.asked =
-        tr("Drag a line across %1, with Ctrl by 15°, or click a flat face. X, Y, Z: square to that axis. P: by three "
-           "points. Esc: leave it.")
-            .arg(subject->name);
+    request.asked = tr("Drag a line across %1, with Ctrl by 15° or to a typed angle, or click a flat face. X, Y, Z: "
+                       "square to that axis. P: by three "
+                       "points. Esc: leave it.")
+                        .arg(subject->name);
+    auto at_angle = [](const QPointF& from, const QPointF& to, const std::vector<double>& typed) {
+        QLineF line(from, to);
+        if (!typed.empty()) line.setAngle(typed.front());
+        return line;
+    };
+    request.typed_label = tr("angle");
+    request.typed_units = {Unit::degree};
+    request.shows = [at_angle](const QPointF& from, const QPointF& to, const std::vector<double>& typed) {
+        const QLineF line = at_angle(from, to, typed);
+        const double degrees = std::fmod(std::round(line.angle() * 10) / 10, 180);
+        return Viewport::Request::Shown{{line.p1(), line.p2()}, tr("%1°").arg(degrees)};
+    };
     request.line = [this, s = *subject](const QPointF& from, const QPointF& to) {
         const Camera& c = viewport_->camera();
         const QSize size = viewport_->size();
@@ -106,6 +120,11 @@ void Window::start_plane_cut() {
         if (!plane) return;
         const Transform home(s.stands.inverse());
         put_plane(s, apply(home, plane->origin), apply_direction(home, plane->normal));
+    };
+    request.typed = [line = request.line, at_angle](const QPointF& from, const QPointF& to,
+                                                    const std::vector<double>& typed) {
+        const QLineF at = at_angle(from, to, typed);
+        line(at.p1(), at.p2());
     };
     request.click = [this, s = *subject](const Viewport::Hit& hit) {
         ask_flat_face(s, hit, [this, s](std::vector<Anchor> face, const Vec3& place, const Vec3& normal) {

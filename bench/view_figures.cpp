@@ -2,6 +2,7 @@
 // under whatever draws OpenGL here. Run by ./anvil bench-view.
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QEventLoop>
 #include <QMouseEvent>
 #include <QStandardPaths>
 #include <QTimer>
@@ -70,6 +71,48 @@ void tell_rotation(Window& window, const char* what) {
                 percentile(ms, 0.95), 1000 / percentile(ms, 0.95));
 }
 
+/// Drags a plane cut by its handle through a body of 200,000 faces for some seconds, a move each 8 ms.
+void tell_dragged_cut(Window& window) {
+    Job job;
+    const Mesh body = make_sphere({0, 0, 0}, 20, 251, 400);
+    add_part(job, "body", std::make_shared<const Mesh>(body));
+    add_treatment(job, {job.work()}, "cut-plane",
+                  {{"origin", Vec3{0, 0, 1}}, {"normal", Vec3{0.3, -0.5, 0.8}}, {"keep", std::string("front")}});
+    window.controller().open(std::move(job), {});
+    wait_until_idle(window);
+    for (const Row& row : window.controller().rows())
+        if (row.cuts()) window.choose(RowId(row.id));
+    wait_until_idle(window);
+    Viewport* view = window.viewport();
+    const auto handle = view->cut_handle("origin");
+    if (!handle) return;
+    int results = 0;
+    const auto counting =
+        QObject::connect(&window.controller(), &JobController::evaluated, &window, [&] { ++results; });
+    mouse(view, QEvent::MouseButtonPress, *handle, Qt::LeftButton);
+    const quint64 pictures = view->pictures();
+    QElapsedTimer watch;
+    QEventLoop loop;
+    QTimer moves;
+    moves.setTimerType(Qt::PreciseTimer);
+    int k = 0;
+    QObject::connect(&moves, &QTimer::timeout, [&] {
+        if (watch.elapsed() > 8000) return loop.quit();
+        const double along = 40 * std::sin(0.03 * ++k);
+        mouse(view, QEvent::MouseMove, *handle + QPointF(0.3 * along, along), Qt::LeftButton);
+    });
+    watch.start();
+    moves.start(8);
+    loop.exec();
+    const double s = static_cast<double>(watch.elapsed()) * 1e-3;
+    moves.stop();
+    QObject::disconnect(counting);
+    std::printf("A plane dragged through %zu faces: %.1f results and %.1f pictures of them a second\n",
+                body.faces.size(), results / s, static_cast<double>(view->pictures() - pictures) / s);
+    mouse(view, QEvent::MouseButtonRelease, *handle, Qt::NoButton);
+    wait_until_idle(window);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -121,6 +164,7 @@ int main(int argc, char** argv) {
     timer.stop();
     std::printf("  %zu beats; 99 %% under %.1f ms, longest %.1f ms\n", gaps.size(), percentile(gaps, 0.99),
                 percentile(gaps, 1));
+    tell_dragged_cut(window);
     window.controller().stop();
     return 0;
 }

@@ -49,13 +49,19 @@ void FieldEditors::show_values(const Kind* kind, const Values& values) {
     if (kind != kind_ || !layout()) build(kind);
     kind_ = kind;
     values_ = values;
-    show_again();
+    show(false);
 }
 
-void FieldEditors::show_again() {
+void FieldEditors::show_again() { show(true); }
+
+/// `all`: also what shows that value already. While something is dragged most do.
+void FieldEditors::show(bool all) {
     for (const auto& [name, editor] : editors_) {
         const Field& field = *kind_->find_field(name);
-        editor.show(value_of_field(field));
+        const Value& value = value_of_field(field);
+        const auto [at, fresh] = shown_.try_emplace(name, value);
+        if (all || fresh || at->second != value || field.type == Field::Type::part) editor.show(value);
+        at->second = value;
         if (field.only_if.empty()) continue;
         const bool shown = is_shown(*kind_, values_, field);
         for (QWidget* part : {editor.widget, editor.label})
@@ -70,6 +76,7 @@ const Value& FieldEditors::value_of_field(const Field& field) const {
 
 void FieldEditors::build(const Kind* kind) {
     editors_.clear();
+    shown_.clear();
     delete layout();
     qDeleteAll(findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
     auto* grid = new QGridLayout(this);

@@ -48,11 +48,13 @@ class FieldEditors : public QWidget {
     const Value& value_of_field(const Field& field) const;
     void commit(const Field& field, const Value& value);
     void show_again();
+    void show(bool all);
 
     JobController& controller_;
     const Kind* kind_ = nullptr;
     Values values_;
     std::map<std::string, Editor> editors_;
+    std::map<std::string, Value> shown_;
 };
 
 }  // namespace anvil::app

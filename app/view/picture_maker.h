@@ -16,6 +16,7 @@ class PictureMaker : public QObject {
         Scene scene;
         std::optional<Scene> before{};  ///< drawn beside it
         Eye eye;
+        bool operator==(const Request&) const = default;
     };
     struct Picture {
         QImage image, before;

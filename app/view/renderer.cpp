@@ -33,6 +33,7 @@ struct Renderer::Impl {
     std::unique_ptr<QOpenGLShaderProgram> body, line, bed, height, shade, cap;
     std::unique_ptr<QOpenGLFramebufferObject> still, moving, heights, shades;
     std::vector<float> shaded;  // what the shade is of
+    QVector4D shade_box;        // and where it lies
     bool moves = false;         // of the scene that is drawn
     const Palette* palette = nullptr;
     const std::atomic<bool>* gives_up = nullptr;
@@ -290,7 +291,8 @@ struct Renderer::Impl {
         heights->release();
     }
 
-    /// The shade of contact on the bed, where it is not known from the picture before.
+    /// The shade of contact on the bed, where it is not known from the picture before; while something moves the last
+    /// one does.
     void draw_shade(const Scene& scene, const QVector4D& box, float reach) {
         std::vector<float> of{box.x(), box.y(), box.z(), box.w(), reach};
         for (const SceneItem& item : scene.items) {
@@ -306,11 +308,12 @@ struct Renderer::Impl {
         if (scene.section)
             for (const Vec3& v : {scene.section->origin, scene.section->normal})
                 for (int k = 0; k < 3; ++k) of.push_back(static_cast<float>(v[k]));
-        if (of == shaded && shades) return;
+        if (shades && (moves || of == shaded)) return;
         shaded.clear();
         draw_heights(scene, box, reach);
         if (*gives_up) return;
         shaded = std::move(of);
+        shade_box = box;
         constexpr int size = 256;
         if (!shades) shades = std::make_unique<QOpenGLFramebufferObject>(size, size);
         shades->bind();
@@ -331,8 +334,7 @@ struct Renderer::Impl {
         shades->release();
     }
 
-    void draw_bed(const QMatrix4x4& view, const QMatrix4x4& projection, const QVector2D& middle, float radius,
-                  const QVector4D& box) {
+    void draw_bed(const QMatrix4x4& view, const QMatrix4x4& projection, const QVector2D& middle, float radius) {
         QMatrix4x4 model;
         model.translate(middle.x(), middle.y(), 0);
         model.scale(radius, radius, 1);
@@ -350,7 +352,7 @@ struct Renderer::Impl {
         bed->setUniformValue("ruling", rgb(colour().bed_rule));
         bed->setUniformValue("dark", rgb(colour().bed_shade));
         bed->setUniformValue("shades", 0);
-        bed->setUniformValue("shade_box", box);
+        bed->setUniformValue("shade_box", shade_box);
         gl->glActiveTexture(GL_TEXTURE0);
         gl->glBindTexture(GL_TEXTURE_2D, shades->texture());
         gl->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
@@ -389,7 +391,6 @@ QImage Renderer::render(const Scene& scene, const Eye& eye, const std::atomic<bo
         format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
         target = std::make_unique<QOpenGLFramebufferObject>(pixels, format);
     }
-    d.moves = scene.moves;
     auto* gl = d.gl;
     const QMatrix4x4 view = camera.view(), projection = camera.projection(pixels, scene.bounds);
     const float fratio = static_cast<float>(ratio);
@@ -401,6 +402,7 @@ QImage Renderer::render(const Scene& scene, const Eye& eye, const std::atomic<bo
                         static_cast<float>(scene.bounds.size().x) + 2 * margin,
                         static_cast<float>(scene.bounds.size().y) + 2 * margin);
     const bool bed = scene.bed && !scene.bounds.empty();
+    d.moves = scene.moves;
     if (bed) d.draw_shade(scene, box, reach);
 
     target->bind();
@@ -415,7 +417,7 @@ QImage Renderer::render(const Scene& scene, const Eye& eye, const std::atomic<bo
     if (bed && camera.direction().z < 0) {
         gl->glDepthMask(GL_FALSE);  // the body stands on it: nothing of it may vanish in the sheet
         d.draw_bed(view, projection, QVector2D(static_cast<float>(middle.x), static_cast<float>(middle.y)),
-                   static_cast<float>(size * 1.1), box);
+                   static_cast<float>(size * 1.1));
         gl->glDepthMask(GL_TRUE);
     }
     d.cut(scene, view, true);

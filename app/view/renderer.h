@@ -29,6 +29,9 @@ struct SceneItem {
     Look look = Look::body;
     bool chosen = false;
 
+    bool operator==(const SceneItem& o) const {
+        return mesh == o.mesh && stands.matrix() == o.stands.matrix() && look == o.look && chosen == o.chosen;
+    }
     bool is_lines() const { return look == Look::curve || look == Look::rim || look == Look::mark; }
     bool is_solid() const { return look == Look::body || look == Look::idle || look == Look::ghost || lies_on_body(); }
     /// Faces of the body itself, drawn over it.
@@ -41,6 +44,11 @@ struct Scene {
     bool see_through = false;
     bool moves = false;                     ///< drawn as fast as it can be: large bodies reduced, without soft edges
     std::optional<SectionPlane> section{};  ///< of bodies; where it goes through one it is filled, and hatched by body
+
+    bool operator==(const Scene& o) const {
+        return items == o.items && bounds.low == o.bounds.low && bounds.high == o.bounds.high && bed == o.bed &&
+               see_through == o.see_through && moves == o.moves && section == o.section;
+    }
 };
 
 /// From where a scene is looked at, and onto what.
@@ -49,6 +57,7 @@ struct Eye {
     QSize pixels{};
     double ratio = 1;  ///< pixels of the screen per pixel of the interface
     const Palette* palette = nullptr;
+    bool operator==(const Eye&) const = default;
 };
 
 /// Draws scenes off screen with OpenGL into an image. Made, used and destroyed on one thread, which need not be the

@@ -20,9 +20,15 @@ Viewport::Viewport(JobController& controller, HandMode& hand, QWidget* parent)
     rest_.setSingleShot(true);
     rest_.setInterval(180);
     connect(&rest_, &QTimer::timeout, this, &Viewport::refresh);
+    pulls_.setSingleShot(true);
+    connect(&pulls_, &QTimer::timeout, this, &Viewport::take_pull);
     connect(&pictures_, &PictureMaker::made, this, [this] {
         ++pictures_drawn_;
-        if (!pictures_.picture().moves) still_ms_ = pictures_.picture().ms;
+        const PictureMaker::Picture& made = pictures_.picture();
+        constexpr double slow = 25, quick = 6;  // ms
+        if (!made.moves) still_ms_ = made.ms;
+        // Coarse ones are a fourth of the work, or a good deal more.
+        if (made.moves) moves_coarsely_ = made.ms > (moves_coarsely_ ? quick : slow);
         update();
     });
     setMouseTracking(true);
@@ -174,6 +180,7 @@ void Viewport::paintEvent(QPaintEvent*) {
         painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, picture.trouble);
         return;
     }
+    painter.setRenderHint(QPainter::SmoothPixmapTransform);  // of a coarse one
     painter.drawImage(0, 0, picture.image);
     if (!picture.before.isNull() && is_divided()) {
         painter.setClipRect(QRectF(0, 0, width() * divider_, height()));
@@ -187,21 +194,29 @@ void Viewport::paintEvent(QPaintEvent*) {
 }
 
 void Viewport::ask_picture() {
-    const double ratio = devicePixelRatioF();
+    asked_pixels_ = size() * devicePixelRatioF();
+    stale_ = false;
+    const bool moves = rest_.isActive();
+    const double ratio = devicePixelRatioF() * (moves && moves_coarsely_ ? 0.5 : 1);
     auto shown = [&](bool before) {
         Scene out = scene(before);
-        out.moves = rest_.isActive();
+        out.moves = moves;
         return out;
     };
-    pictures_.ask({.scene = shown(false),
-                   .before = is_divided() ? std::optional(shown(true)) : std::nullopt,
-                   .eye = {camera_, size() * ratio, ratio, &palette_of(theme())}});
-    asked_pixels_ = size() * ratio;
-    stale_ = false;
+    PictureMaker::Request request{.scene = shown(false),
+                                  .before = is_divided() ? std::optional(shown(true)) : std::nullopt,
+                                  .eye = {camera_, size() * ratio, ratio, &palette_of(theme())}};
+    if (request == asked_) {  // only what is painted over it has changed
+        update();
+        return;
+    }
+    asked_ = request;
+    pictures_.ask(std::move(request));
 }
 
 QImage Viewport::finished_picture() {
     rest_.stop();
+    asked_ = {};
     ask_picture();
     pictures_.wait();
     return grab().toImage();
@@ -261,7 +276,9 @@ void Viewport::mousePressEvent(QMouseEvent* event) {
 void Viewport::mouseMoveEvent(QMouseEvent* event) {
     const QPointF at = event->position(), by = at - last_;
     if (drag_ == Drag::none) {
-        update_hint(at);
+        last_ = at;
+        if (asking_ && asking_->shows && !asking_->drawn.empty()) update();
+        if (typed_.empty()) update_hint(at);
         return;
     }
     if (drag_ == Drag::press) {
@@ -307,64 +324,12 @@ void Viewport::mouseMoveEvent(QMouseEvent* event) {
             c.slide(by.x(), by.y(), size());
             set_camera(c);
             break;
-        case Drag::handle: drag_handle(at, event->modifiers() & Qt::ControlModifier); break;
-        case Drag::level: {
-            // Parallel to the bed; where that is seen edge on, parallel to the screen.
-            const Vec3 n = std::fabs(camera_.direction().z) > 0.15 ? Vec3{0, 0, 1} : camera_.direction();
-            auto on_plane = [&](const QPointF& p) {
-                const Vec3 ray = camera_.ray(p, size());
-                const double slope = dot(n, ray);
-                return slope == 0 ? grabbed_ : camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope);
-            };
-            Vec3 way = on_plane(at) - on_plane(press_);
-            const bool snaps = event->modifiers() & Qt::ControlModifier;
-            if (snaps)
-                way = snapped_move(at, way);
-            else
-                hover_.reset();
-            move_chosen(way, snaps);
-            if (snaps) Q_EMIT hint(tr("Snapped to: %1").arg(snapped_to_));
+        case Drag::handle:
+        case Drag::level:
+            if (typed_.empty()) pull(at, event->modifiers() & Qt::ControlModifier);
             break;
-        }
         default: break;
     }
-}
-
-void Viewport::take_others_along() {
-    beside_.clear();
-    const std::vector<RowId> rows = selected_rows ? selected_rows() : std::vector<RowId>();
-    if (std::ranges::find(rows, chosen_) == rows.end()) return;
-    for (const RowId& id : rows)
-        if (const Row* row = controller_.row(id); row && id != chosen_ && (!row->step || row->use))
-            beside_.push_back({id, Transform(row->frame.inverse()), row->placement()});
-}
-
-void Viewport::move_chosen(const Vec3& by, bool exactly) {
-    const Row* row = movable();
-    if (!row) return;
-    Job job = controller_.job();
-    Placement placement = row->placement();
-    const Transform back(row->frame.inverse());
-    const Vec3 own = apply(back, by) - apply(back, Vec3{});
-    Vec3& to = placement.position = start_position_ + own;
-    // Steps of a hundredth keep the numbers readable; typed numbers are taken as they are.
-    for (int k = 0; k < 3; ++k)
-        if (own[k] != 0 && !exactly) to[k] = std::round(to[k] * 100) / 100;
-    const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
-    Q_EMIT hint(tr("%1 at x %2, y %3, z %4")
-                    .arg(name, QString::fromStdString(format_quantity(to.x, Unit::millimetre)),
-                         QString::fromStdString(format_quantity(to.y, Unit::millimetre)),
-                         QString::fromStdString(format_quantity(to.z, Unit::millimetre))));
-    set_placement(job, chosen_, placement);
-    // All by what the one went, in the coordinates of each.
-    const Vec3 went = apply(row->frame, to) - apply(row->frame, start_position_);
-    for (const auto& [id, home, before] : beside_) {
-        Placement there = before;
-        there.position = there.position + apply(home, went) - apply(home, Vec3{});
-        set_placement(job, id, there);
-    }
-    controller_.change(std::move(job),
-                       beside_.empty() ? tr("move %1").arg(name) : tr("move %1 parts").arg(beside_.size() + 1), "drag");
 }
 
 void Viewport::mouseReleaseEvent(QMouseEvent* event) {
@@ -386,7 +351,10 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
         update();
         if (!asking_) return;
         const QPolygonF stroke = std::exchange(outline_, {});
-        if (asking_->stroke)
+        last_ = to;
+        if (!numbers_.empty())
+            answer_typed();
+        else if (asking_->stroke)
             std::exchange(asking_, std::nullopt)->stroke(stroke.size() > 3 ? stroke : QPolygonF{press_});
         else if ((to - press_).manhattanLength() < 8)
             take_pick(press_);
@@ -402,10 +370,7 @@ void Viewport::mouseReleaseEvent(QMouseEvent* event) {
     }
     if (!measuring_) hover_.reset();
     if (drag_ == Drag::press && (!is_alone() || pressed_part_.empty())) Q_EMIT part_clicked(pressed_part_);
-    if ((drag_ == Drag::handle && held_.does != Handle::Does::section) || drag_ == Drag::level) {
-        controller_.set_dragging(false);
-        controller_.end_merge();
-    }
+    if (drag_ == Drag::handle || drag_ == Drag::level) end_handle();
     drag_ = Drag::none;
     button_ = Qt::NoButton;
     update_hint(event->position());
@@ -420,6 +385,7 @@ void Viewport::wheelEvent(QWheelEvent* event) {
 }
 
 void Viewport::keyPressEvent(QKeyEvent* event) {
+    if (take_typed(*event)) return;
     // Single letters only here, where the pointer is in the view.
     if (event->modifiers() & ~Qt::KeypadModifier) return QWidget::keyPressEvent(event);
     if (asking_) {
@@ -498,7 +464,7 @@ void Viewport::update_hint(const QPointF& at) {
     }
     if (const auto handle = is_alone() ? handle_under(at) : std::nullopt) {
         setCursor(Qt::SizeAllCursor);
-        Q_EMIT hint(hint_of(*handle));
+        Q_EMIT hint(hint_of(*handle) + " " + tr("Type a number while dragging; Esc: as it was."));
         return;
     }
     if (is_alone()) {
@@ -514,7 +480,7 @@ void Viewport::update_hint(const QPointF& at) {
     }
     if (const auto handle = handle_under(at)) {
         setCursor(Qt::SizeAllCursor);
-        Q_EMIT hint(hint_of(*handle));
+        Q_EMIT hint(hint_of(*handle) + " " + tr("Type a number while dragging; Esc: as it was."));
         return;
     }
     if (cut_row() && idle_hint) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <QElapsedTimer>
 #include <QTimer>
 #include <QWidget>
 #include <optional>
@@ -9,6 +10,7 @@
 #include "app/view/hand_mode.h"
 #include "app/view/looks.h"
 #include "app/view/picture_maker.h"
+#include "app/view/typed_numbers.h"
 #include "core/spatial/snap.h"
 
 namespace anvil::app {
@@ -46,7 +48,7 @@ class Viewport : public QWidget {
     void set_findings(std::shared_ptr<const Inspection> inspection, std::optional<FindingKind> kind,
                       const Transform& stands);
     /// Whether the picture that is shown will be followed by another: something moves, or a better one is being drawn.
-    bool is_drawing() const { return rest_.isActive() || pictures_.is_busy() || (stale_ && isVisible()); }
+    bool is_drawing() const { return rest_.isActive() || pulled_ || pictures_.is_busy() || (stale_ && isVisible()); }
     /// How many pictures were drawn so far.
     quint64 pictures() const { return pictures_drawn_; }
     /// What is shown once everything is drawn.
@@ -94,13 +96,25 @@ class Viewport : public QWidget {
         std::function<void(const Hit&)> click{};  ///< a place on a surface
         bool snaps = false;                       ///< corners, middles and centres near the pointer are met exactly
         std::string but{};                        ///< id of a part that is looked through; empty: none
-        /// A straight line that was dragged over the view, in this widget; with Ctrl by steps of 15 degrees.
+        /// A straight line that was dragged over the view, in this widget; with Ctrl by steps of 15 degrees. It is
+        /// drawn on to the edges of the view, but for where `shows` has an outline.
         std::function<void(const QPointF&, const QPointF&)> line{};
-        bool plain_line = false;         ///< it is no cut, and not drawn on beyond its ends
         std::function<bool(int)> key{};  ///< a key of Qt's; whether it was an answer
         /// A way that was drawn over the view by hand, in this widget; of a click one point.
         std::function<void(const QPolygonF&)> stroke{};
         std::vector<Vec3> drawn{};  ///< shown as a line, in the job
+        /// Instead of `line`, or of a further point of `drawn`, where numbers were typed: from where to where the
+        /// pointer has gone, and the numbers.
+        std::function<void(const QPointF&, const QPointF&, const std::vector<double>&)> typed{};
+        QString typed_label{};  ///< what the numbers mean
+        std::vector<Unit> typed_units{Unit::millimetre};
+        struct Shown {
+            QPolygonF line{};  ///< in this widget
+            QString said{};
+        };
+        /// What the line, or the next point, would make: drawn, and told beside the pointer. The numbers are empty
+        /// where none were typed.
+        std::function<Shown(const QPointF&, const QPointF&, const std::vector<double>&)> shows{};
     };
     void ask(Request request);
     bool is_asking() const { return asking_.has_value(); }
@@ -197,11 +211,25 @@ class Viewport : public QWidget {
     void begin_handle(const Handle& handle);
     void drag_handle(const QPointF& at, bool snaps);
     void drag_scale(const QPointF& at);
+    void drag_level(const QPointF& at, bool snaps);
+    void pull(const QPointF& at, bool snaps);
+    void take_pull();
     Box box_in_list() const;
     double snapped_travel(double freely);
     double travel_along(const Vec3& along, const QPointF& at) const;
     double turn_about(const Vec3& axis, const QPointF& at) const;
     void drag_cut(const QPointF& at);
+    bool can_type() const;
+    std::pair<QString, std::vector<Unit>> typed_as() const;
+    bool take_typed(const QKeyEvent& event);
+    void tell_typed();
+    void clear_typed();
+    void answer_typed();
+    void end_handle();
+    void restore_dragged();
+    void draw_typed(QPainter& painter) const;
+    /// What a handle was dragged by, or the number that was typed instead.
+    double number_or(double dragged) const { return numbers_.empty() ? dragged : numbers_.front(); }
     Vec3 travel_in_plane(const Vec3& along, const Vec3& across, const QPointF& at) const;
     void draw_line(QPainter& painter) const;
     void draw_drawn(QPainter& painter) const;
@@ -232,12 +260,22 @@ class Viewport : public QWidget {
     QPolygonF outline_;  // of the box or lasso that is being drawn
     PictureMaker pictures_;
     QSize asked_pixels_;
+    PictureMaker::Request asked_;  // last
     quint64 pictures_drawn_ = 0;
     HorizonDial* dial_;
     Camera camera_;
     void begin_moving();
-    QTimer rest_;          // runs while something moves, and a moment longer
-    double still_ms_ = 0;  // that the last picture at rest took
+    QTimer pulls_;  // runs while the next step of what is dragged waits
+    QElapsedTimer since_pull_;
+    /// Where the pointer has gone to, which is still to be taken.
+    struct Pulled {
+        QPointF at;
+        bool snaps;
+    };
+    std::optional<Pulled> pulled_;
+    QTimer rest_;                  // runs while something moves, and a moment longer
+    double still_ms_ = 0;          // that the last picture at rest took
+    bool moves_coarsely_ = false;  // pictures take so long that they are drawn with fewer pixels while something moves
     bool framed_ = false, see_through_ = false, stale_ = true;
     Looks looks_;
     RowId alone_;
@@ -283,6 +321,9 @@ class Viewport : public QWidget {
     std::optional<Row> start_;  // as it was when it was taken hold of
     double start_measure_ = 0;
     std::optional<Request> asking_;
+    TypedNumbers typed_;
+    std::vector<double> numbers_;  // that are typed, as far as they can be read
+    QString typed_trouble_;
     Values start_values_;  // of the cut whose handle is dragged
     Transform start_stands_ = Transform::Identity();
     Vec3 grabbed_, start_position_;

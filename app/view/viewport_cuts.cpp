@@ -70,6 +70,7 @@ Vec3 Viewport::travel_in_plane(const Vec3& along, const Vec3& across, const QPoi
         const double slope = dot(n, ray);
         return slope == 0 ? grabbed_ : camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope);
     };
+    if (!numbers_.empty()) return along * numbers_[0] + across * (numbers_.size() > 1 ? numbers_[1] : 0);
     const Vec3 way = on_plane(at) - on_plane(press_);
     const double mm = camera_.mm_per_pixel(grabbed_, size());
     return along * rounded_mm(dot(way, u), mm) + across * rounded_mm(dot(way, v), mm);
@@ -89,23 +90,31 @@ void Viewport::drag_cut(const QPointF& at) {
         value = now.contains(field.name) ? now.at(field.name) : field.usual;
         said = tr("moved by %1").arg(text_of_mm(std::round(norm(by) * 100) / 100));
     } else if (field.type == Field::Type::direction) {
-        const double degrees = std::round(turn_about(held_.along, at));
+        const double degrees = number_or(std::round(turn_about(held_.along, at)));
         value = turned_direction(value_of<Vec3>(*row->kind, start_values_, field.name), held_.measure.along, degrees);
         said = tr("turned by %1°").arg(degrees);
     } else if (field.type == Field::Type::place) {
         // Of the coordinate along its way the numbers stay readable.
         Vec3 to = value_of<Vec3>(*row->kind, start_values_, field.name) +
-                  (in_plane ? by : held_.measure.along * rounded_mm(travel_along(held_.along, at), mm));
+                  (in_plane ? by : held_.measure.along * number_or(rounded_mm(travel_along(held_.along, at), mm)));
         const int axis = longest_axis(held_.measure.along);
-        if (!in_plane && std::fabs(held_.measure.along[axis]) == 1) to[axis] = rounded_mm(to[axis], mm);
+        if (!in_plane && numbers_.empty() && std::fabs(held_.measure.along[axis]) == 1)
+            to[axis] = rounded_mm(to[axis], mm);
         value = to;
         said = tr("x %1, y %2, z %3").arg(text_of_mm(to.x), text_of_mm(to.y), text_of_mm(to.z));
     } else {
         const double start = value_of<double>(*row->kind, start_values_, field.name);
         const double now = start + held_.measure.per * travel_along(held_.along, at);
-        const double v = std::clamp(rounded_mm(now, mm), field.least, field.most);
+        const double v = number_or(std::clamp(rounded_mm(now, mm), field.least, field.most));
         value = v;
         said = field.type == Field::Type::angle ? tr("%1°").arg(v) : text_of_mm(v);
+    }
+    Values wanted = row->step->values;
+    wanted[field.name] = value;
+    if (const auto checked = check_values(*row->kind, wanted); !checked && !numbers_.empty()) {
+        typed_trouble_ = QString::fromStdString(checked.error().sentence());
+        Q_EMIT hint(typed_trouble_);
+        return;
     }
     Job job = controller_.job();
     edit_step(job, row->step->id, [&](Step& step) {
@@ -127,7 +136,7 @@ QString Viewport::hint_of_cut(const Handle& handle) const {
     if (handle.measure.across != Vec3{}) return tr("Drag to move it in its plane.");
     if (field.type == Field::Type::direction) return tr("Drag to tilt it, by whole degrees.");
     if (field.type == Field::Type::place)
-        return tr("Drag to move it along this direction, or type where it goes through.");
+        return tr("Drag to move it along this direction.");
     return tr("Drag to change the %1: %2.")
         .arg(label, text_of_mm(value_of<double>(*row->kind, row->step->values, field.name)));
 }

@@ -228,8 +228,15 @@ void Viewport::drag_scale(const QPointF& at) {
     const Transform stands = start_->frame * start_->placement().transform();
     const Vec3 about = has_pivot() ? pivots_.at(chosen_.part) : start_box_.center();
     const double lever = dot(held_.at - apply(stands, about), held_.along);
-    const Vec3 factors = dragged_scale(start_box_, held_.axis, lever, travel_along(held_.along, at),
-                                       step_shown(camera_.mm_per_pixel(grabbed_, size())));
+    const auto typed = numbers_.empty() ? std::nullopt : scale_to_size(start_box_, held_.axis, numbers_.front());
+    if (!numbers_.empty() && !typed) {
+        typed_trouble_ = tr("A size is more than 0 mm.");
+        Q_EMIT hint(typed_trouble_);
+        return;
+    }
+    const Vec3 factors = typed ? *typed
+                               : dragged_scale(start_box_, held_.axis, lever, travel_along(held_.along, at),
+                                               step_shown(camera_.mm_per_pixel(grabbed_, size())));
     Job job = start_job_;
     const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
     scale_part(job, chosen_.part, factors, about);
@@ -247,9 +254,9 @@ void Viewport::drag_handle(const QPointF& at, bool snaps) {
         return;
     }
     if (held_.does == Handle::Does::move) {
-        const double freely = travel_along(held_.along, at);
+        const double freely = number_or(travel_along(held_.along, at));
         const double way = snaps ? snapped_travel(freely) : freely;
-        move_chosen(held_.along * way, snaps && !snapped_to_.isEmpty());
+        move_chosen(held_.along * way, !numbers_.empty() || (snaps && !snapped_to_.isEmpty()));
         if (snaps && !snapped_to_.isEmpty()) Q_EMIT hint(tr("Snapped: %1").arg(snapped_to_));
         return;
     }
@@ -258,8 +265,8 @@ void Viewport::drag_handle(const QPointF& at, bool snaps) {
         return;
     }
     if (held_.does == Handle::Does::section) {
-        section_->origin =
-            grabbed_ + held_.along * rounded_mm(travel_along(held_.along, at), camera_.mm_per_pixel(grabbed_, size()));
+        section_->origin = grabbed_ + held_.along * number_or(rounded_mm(travel_along(held_.along, at),
+                                                                         camera_.mm_per_pixel(grabbed_, size())));
         Q_EMIT hint(
             tr("Section at %1")
                 .arg(QString::fromStdString(format_quantity(dot(section_->origin, held_.along), Unit::millimetre))));
@@ -269,7 +276,7 @@ void Viewport::drag_handle(const QPointF& at, bool snaps) {
     Job job = controller_.job();
     const QString name = QString::fromStdString(job.find_part(chosen_.part)->name);
     if (held_.does == Handle::Does::rotate) {
-        const double degrees = std::round(turn_about(axes[held_.axis], at));
+        const double degrees = number_or(std::round(turn_about(axes[held_.axis], at)));
         move_row(job, *start_, turned_about(grabbed_, held_.axis, degrees));
         Q_EMIT hint(tr("%1 rotated by %2° about %3").arg(name).arg(degrees).arg(QString("xyz").mid(held_.axis, 1)));
         controller_.change(std::move(job), tr("rotate %1").arg(name), "drag");
@@ -278,7 +285,14 @@ void Viewport::drag_handle(const QPointF& at, bool snaps) {
     const auto& shape = std::get<Shape>(job.find_part(chosen_.part)->source);
     const Field& field = *find_shape(shape.kind)->find_field(held_.measure.field);
     const double grown = start_measure_ + held_.measure.per * travel_along(held_.along, at);
-    const double value = std::clamp(rounded_mm(grown, camera_.mm_per_pixel(grabbed_, size())), field.least, field.most);
+    const double value =
+        number_or(std::clamp(rounded_mm(grown, camera_.mm_per_pixel(grabbed_, size())), field.least, field.most));
+    if (value < field.least || value > field.most) {
+        typed_trouble_ =
+            tr("%1: from %2 to %3").arg(QString::fromStdString(field.label)).arg(field.least).arg(field.most);
+        Q_EMIT hint(typed_trouble_);
+        return;
+    }
     edit_part(job, chosen_.part, [&](Part& part) { std::get<Shape>(part.source).values[field.name] = value; });
     const QString label = QString::fromStdString(field.label);
     Q_EMIT hint(tr("%1: %2 %3").arg(name, label, QString::fromStdString(format_quantity(value, Unit::millimetre))));

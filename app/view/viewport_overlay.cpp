@@ -27,6 +27,7 @@ void Viewport::draw_overlay(QPainter& painter) const {
     }
     if (asking_) draw_drawn(painter);
     if (drag_ == Drag::line) draw_line(painter);
+    draw_typed(painter);
     draw_measurements(painter);
     draw_pins(painter);
     if (is_divided()) draw_divider(painter);
@@ -52,19 +53,22 @@ void Viewport::draw_line(QPainter& painter) const {
         painter.drawPolyline(outline_);
         return;
     }
-    if (length < 1) return;
-    if (asking_ && asking_->plain_line) {
-        painter.setPen(QPen(colour().fuchsia, 1.6, Qt::DashLine));
-        painter.drawLine(press_, last_);
+    const QPolygonF shown = asking_ && asking_->shows ? asking_->shows(press_, last_, numbers_).line : QPolygonF();
+    if (shown.size() > 2) {
+        painter.setPen(QPen(colour().fuchsia, 2));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolygon(shown);
         return;
     }
-    const QPointF beyond = d * ((width() + height()) / length);
+    if (length < 1) return;
+    const QLineF line = shown.size() == 2 ? QLineF(shown[0], shown[1]) : QLineF(press_, last_);
+    const QPointF beyond = (line.p2() - line.p1()) * ((width() + height()) / length);
     painter.setPen(QPen(colour().fuchsia, 1, Qt::DashLine));
-    painter.drawLine(press_ - beyond, last_ + beyond);
+    painter.drawLine(line.p1() - beyond, line.p2() + beyond);
     painter.setPen(QPen(colour().panel, 5, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLine(press_, last_);
+    painter.drawLine(line);
     painter.setPen(QPen(colour().fuchsia, 2.4, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLine(press_, last_);
+    painter.drawLine(line);
 }
 
 /// What was drawn so far.
@@ -80,6 +84,9 @@ void Viewport::draw_drawn(QPainter& painter) const {
     painter.setBrush(colour().fuchsia);
     for (const QPointF& p : line) painter.drawEllipse(p, 3.5, 3.5);
     painter.setBrush(Qt::NoBrush);
+    if (line.isEmpty() || !asking_->shows || drag_ != Drag::none) return;
+    painter.setPen(QPen(colour().fuchsia, 1.6, Qt::DashLine));
+    painter.drawPolyline(asking_->shows(press_, last_, numbers_).line);
 }
 
 void Viewport::draw_outline(QPainter& painter) const {

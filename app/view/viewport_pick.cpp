@@ -75,12 +75,14 @@ Placement Viewport::standing_under(const QPointF& at) const {
 
 void Viewport::ask(Request request) {
     asking_ = std::move(request);
+    clear_typed();
     setCursor(Qt::CrossCursor);
     Q_EMIT hint(asking_->asked);
 }
 
 void Viewport::end_asking() {
     asking_.reset();
+    clear_typed();
     if (drag_ == Drag::line) drag_ = Drag::none;
     unsetCursor();
     update();

@@ -56,13 +56,17 @@ Vec3 define(ExactPoint& exact, const Soup& soup, const PointDefinition& key) {
 std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Operand& b, Progress& progress) {
     const auto &points_a = a.mesh.points.raw(), &points_b = b.mesh.points.raw();
     const auto &faces_a = a.mesh.faces.raw(), &faces_b = b.mesh.faces.raw();
-    return gather_contacts(
-        [&](const auto& prepare, const auto& test) { return a.tree.pairs(b.tree, prepare, test, &progress); },
-        [&](std::uint32_t i, std::uint32_t j) -> std::optional<Contact> {
-            const Contact c =
-                triangle_contact(corner_points(points_a, faces_a[i]), corner_points(points_b, faces_b[j]));
-            return c.kind != Contact::apart ? std::optional(c) : std::nullopt;
-        });
+    auto beside = [&](bool of_b, std::uint32_t face, const FloatBox& box) {
+        return plane_surely_misses(
+            of_b ? corner_points(points_b, faces_b[face]) : corner_points(points_a, faces_a[face]), box);
+    };
+    return gather_contacts([&](const auto& prepare,
+                               const auto& test) { return a.tree.pairs(b.tree, prepare, test, &progress, {}, beside); },
+                           [&](std::uint32_t i, std::uint32_t j) -> std::optional<Contact> {
+                               const Contact c = triangle_contact(corner_points(points_a, faces_a[i]),
+                                                                  corner_points(points_b, faces_b[j]));
+                               return c.kind != Contact::apart ? std::optional(c) : std::nullopt;
+                           });
 }
 
 Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> lists, PointTable& points,

@@ -11,6 +11,15 @@ void History::change(Job next, std::string name, std::string merge) {
     merge_ = std::move(merge);
 }
 
+bool History::take_back_merge(const std::string& merge) {
+    if (merge_ != merge || undo_.empty()) return false;
+    current_ = std::move(undo_.back().job);
+    serial_ = undo_.back().serial;
+    undo_.pop_back();
+    merge_.clear();
+    return true;
+}
+
 void History::undo() {
     if (undo_.empty()) return;
     Entry entry = std::move(undo_.back());

@@ -15,6 +15,8 @@ class History {
     void change(Job next, std::string name, std::string merge = {});
     /// Ends a row of merging changes: the next one starts a new entry.
     void end_merge() { merge_.clear(); }
+    /// Takes a row of changes of that merge key back that has not ended; it cannot be redone. Whether there was one.
+    bool take_back_merge(const std::string& merge);
 
     bool can_undo() const { return !undo_.empty(); }
     bool can_redo() const { return !redo_.empty(); }

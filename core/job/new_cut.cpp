@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "core/cut/frame.h"
 #include "core/job/edits.h"
@@ -117,25 +118,46 @@ Values with_place(Values values, const Field& field, const Vec3& place) {
     return values;
 }
 
-std::optional<Values> values_of_outline(const std::string& shape, const Vec3& a, const Vec3& b, const Vec3& normal) {
+std::optional<Values> values_of_outline(const std::string& shape, const Vec3& a, const Vec3& b, const Vec3& normal,
+                                        std::span<const double> typed) {
     const Vec3 n = clean_normal(normal);
-    const Vec3 across = apply(Transform(frame_on(a, n).inverse()), b);
-    const double u = std::fabs(across.x), v = std::fabs(across.y), far = std::hypot(u, v);
+    const Transform frame = frame_on(a, n);
+    const Vec3 across = apply(Transform(frame.inverse()), b);
+    auto size = [&](std::size_t k, double dragged) {
+        return typed.empty() ? readable(dragged, dragged) : typed[std::min(k, typed.size() - 1)];
+    };
+    const double far = 2 * std::hypot(across.x, across.y);
     Values out{{"normal", n}, {"shape", shape}};
     if (shape == "rectangle") {
-        if (u < 1e-3 || v < 1e-3) return std::nullopt;
-        out["origin"] = readable((a + b) * 0.5, n);
-        out["width"] = readable(u, u);
-        out["length"] = readable(v, v);
+        const double u = size(0, std::fabs(across.x)), v = size(1, std::fabs(across.y));
+        if (!(u >= 1e-3) || !(v >= 1e-3)) return std::nullopt;
+        // From the corner where it began, to the side that it was dragged to.
+        const Vec3 middle{std::copysign(u / 2, across.x), std::copysign(v / 2, across.y), 0};
+        out["origin"] = readable(apply(frame, middle), n);
+        out["width"] = u;
+        out["length"] = v;
         return out;
     }
-    if (far < 1e-3) return std::nullopt;
+    const double d = size(0, far);
+    if (!(d >= 1e-3)) return std::nullopt;
     out["origin"] = readable(a, n);
-    out[shape == "circle" ? "diameter" : "across"] = readable(2 * far, 2 * far);
+    out[shape == "circle" ? "diameter" : "across"] = d;
     return out;
 }
 
-Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points, const Vec3& normal) {
+Stretch stretch_between(const Vec3& from, const Vec3& to, const Vec3& normal) {
+    const Vec3 at = apply(Transform(frame_on(from, clean_normal(normal)).inverse()), to);
+    return {std::hypot(at.x, at.y), std::atan2(at.y, at.x) * 180 / std::numbers::pi};
+}
+
+Vec3 stretch_end(const Vec3& from, const Vec3& to, const Vec3& normal, std::span<const double> typed) {
+    if (typed.empty()) return to;
+    const double degrees = typed.size() > 1 ? typed[1] : stretch_between(from, to, normal).angle;
+    const Vec3 along = apply(rotation(degrees * std::numbers::pi / 180, {0, 0, 1}), Vec3{typed[0], 0, 0});
+    return apply(frame_on(from, clean_normal(normal)), along);
+}
+
+Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points, const Vec3& normal, bool typed) {
     const Vec3 n = clean_normal(normal);
     const Transform into(frame_on(points.empty() ? Vec3{} : points.front(), n).inverse());
     std::vector<Point2> line;
@@ -147,7 +169,7 @@ Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points
         high = {std::max(high.u, at.x), std::max(high.v, at.y)};
     }
     const double size = std::hypot(high.u - low.u, high.v - low.v);
-    if (line.size() > 12) {
+    if (line.size() > 12 && !typed) {
         std::vector<Point2> simple;
         simplify(line, 0, line.size() - 1, size / 500, simple);
         simple.push_back(line.back());
@@ -158,7 +180,8 @@ Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points
     std::vector<DrawnPoint> drawn;
     for (const Point2& p : line) {
         const Vec3 at = apply(home, {p.u, p.v, 0});
-        drawn.push_back({{readable(at.x, size), readable(at.y, size)}});
+        auto kept = [&](double v) { return typed ? std::round(v * 1e6) / 1e6 : readable(v, size); };
+        drawn.push_back({{kept(at.x), kept(at.y)}});
     }
     return {{"normal", n}, {"origin", middle}, {"shape", shape}, {"outline", text_of(DrawnLines{std::move(drawn)})}};
 }

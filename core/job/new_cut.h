@@ -1,5 +1,7 @@
 #pragma once
 
+#include <span>
+
 #include "core/job/model.h"
 
 namespace anvil {
@@ -25,11 +27,24 @@ Values with_hole(Values holes, const Vec3& place);
 Values with_place(Values values, const Field& field, const Vec3& place);
 
 /// Values of a new outline cut that was dragged from a to b: a rectangle from corner to corner, a circle or a polygon
-/// from its middle. None where it is smaller than a thousandth of a millimetre.
-std::optional<Values> values_of_outline(const std::string& shape, const Vec3& a, const Vec3& b, const Vec3& normal);
+/// from its middle. `typed`: its sizes in mm instead, width and length, diameter, or across flats. None where it is
+/// smaller than a thousandth of a millimetre.
+std::optional<Values> values_of_outline(const std::string& shape, const Vec3& a, const Vec3& b, const Vec3& normal,
+                                        std::span<const double> typed = {});
 /// Of one that was drawn, "drawing" or "line": points in its plane. What was drawn freehand is made simpler, by no more
-/// than a 500th of its size.
-Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points, const Vec3& normal);
+/// than a 500th of its size. `typed`: lengths were typed, so places are kept to a millionth of a millimetre.
+Values values_of_drawn(const std::string& shape, const std::vector<Vec3>& points, const Vec3& normal,
+                       bool typed = false);
+/// The outline of a rectangle, circle or polygon that such values are of; empty where they are of none.
+std::vector<Vec3> outline_of(const Values& values);
+
+/// Of a straight stretch in a plane: its length in mm, and its angle in degrees from the plane's first axis.
+struct Stretch {
+    double length = 0, angle = 0;
+};
+Stretch stretch_between(const Vec3& from, const Vec3& to, const Vec3& normal);
+/// Where one of a typed length ends, and, where there is a second number, of that angle; else it runs towards `to`.
+Vec3 stretch_end(const Vec3& from, const Vec3& to, const Vec3& normal, std::span<const double> typed);
 
 /// A direction of length 1 along a line: that of its two which is nearer to what was before, or where it was along the
 /// line already the other one. Along an axis but for rounding it is that.

@@ -127,6 +127,15 @@ Vec3 dragged_scale(const Box& box, int axis, double lever, double travel, double
     return out;
 }
 
+std::optional<Vec3> scale_to_size(const Box& box, int axis, double size) {
+    const double now = box.size()[axis == 3 ? longest_axis(box.size()) : axis];
+    if (!(size > 0) || !(now > 0)) return std::nullopt;
+    Vec3 out{1, 1, 1};
+    for (int k = 0; k < 3; ++k)
+        if (axis == 3 || k == axis) out[k] = size / now;
+    return out;
+}
+
 Vec3 turned_direction(const Vec3& direction, const Vec3& axis, double degrees) {
     Vec3 out = apply(rotation(degrees * std::numbers::pi / 180, axis), normalized(direction));
     for (int k = 0; k < 3; ++k)

@@ -28,6 +28,8 @@ Placement with_angles(const Placement& before, const Vec3& angles, const Vec3& a
 /// dragged away from a point, so that its size is a whole number of steps. `axis`: 0 to 2, or 3 for all, in proportion;
 /// `lever`: how far the side lay from the point, `travel`: how far it was dragged, in mm.
 Vec3 dragged_scale(const Box& box, int axis, double lever, double travel, double step);
+/// The same for a size in mm along that axis, of all that of the longest; none where there is no such size.
+std::optional<Vec3> scale_to_size(const Box& box, int axis, double size);
 /// A turn about an axis of the job through a point, in degrees; quarter turns are exact.
 Transform turned_about(const Vec3& centre, int axis, double degrees);
 

@@ -3,7 +3,6 @@
 #include <meshoptimizer.h>
 
 #include <algorithm>
-#include <map>
 #include <numbers>
 
 #include "core/mesh/measures.h"
@@ -23,53 +22,68 @@ std::vector<std::uint32_t> reduced_triangles(const DisplayMesh& mesh) {
     return ordered;
 }
 
-}  // namespace
+void put(DisplayMesh& out, std::vector<float>& to, const Vec3& p) {
+    for (int k = 0; k < 3; ++k) to.push_back(static_cast<float>(p[k] - out.center[k]));
+}
 
-namespace {
+/// Numbers what a point is to the faces of each material that it has, as they come.
+class PointNumbers {
+  public:
+    explicit PointNumbers(std::size_t points) : first_(points, none) {}
 
-DisplayMesh display_of_welded(const Mesh& mesh, const EdgeTable& edges, double crease_angle,
-                              std::span<const Tint> tints, bool quick) {
+    /// The number, and whether it is new.
+    std::pair<std::uint32_t, bool> of(VertexId v, std::uint32_t material) {
+        for (std::uint32_t at = first_[v.value()]; at != none; at = known_[at].next)
+            if (known_[at].material == material) return {at, false};
+        known_.push_back({material, first_[v.value()]});
+        return {first_[v.value()] = static_cast<std::uint32_t>(known_.size() - 1), true};
+    }
+
+  private:
+    static constexpr std::uint32_t none = 0xffffffffu;
+    struct Known {
+        std::uint32_t material, next;
+    };
+    std::vector<std::uint32_t> first_;
+    std::vector<Known> known_;
+};
+
+/// Points with their colours, and triangles in the order of the faces.
+DisplayMesh points_and_faces(const Mesh& mesh, std::span<const Tint> tints) {
     DisplayMesh out;
     out.bounds = bounds(mesh);
     out.center = out.bounds.center();
-    auto put = [&](std::vector<float>& to, const Vec3& p) {
-        for (int k = 0; k < 3; ++k) to.push_back(static_cast<float>(p[k] - out.center[k]));
-    };
     out.positions.reserve(mesh.points.size() * 3);
-    std::vector<std::uint32_t> order;
-    order.reserve(mesh.faces.size() * 3);
-    if (!tints.empty()) {
-        for (const Vec3& p : mesh.points) put(out.positions, p);
+    out.triangles.reserve(mesh.faces.size() * 3);
+    if (!tints.empty() || mesh.material.empty()) {
+        for (const Vec3& p : mesh.points) put(out, out.positions, p);
         for (const Tint& t : tints) out.tints.insert(out.tints.end(), {t[0], t[1], t[2], 255});
         for (const Triangle& t : mesh.faces)
-            for (VertexId v : t) order.push_back(v.value());
-    } else if (mesh.material.empty()) {
-        for (const Vec3& p : mesh.points) put(out.positions, p);
-        for (const Triangle& t : mesh.faces)
-            for (VertexId v : t) order.push_back(v.value());
-    } else {
-        std::map<std::pair<std::uint32_t, VertexId>, std::uint32_t> number;
-        for (FaceId f : ids<FaceId>(mesh.faces.size())) {
-            const std::uint32_t m = mesh.material[f];
-            for (VertexId v : mesh.faces[f]) {
-                const auto [at, fresh] = number.try_emplace({m, v}, static_cast<std::uint32_t>(number.size()));
-                order.push_back(at->second);
-                if (!fresh) continue;
-                put(out.positions, mesh.points[v]);
-                const auto colour = m == no_material ? std::nullopt : mesh.materials[m].colour;
-                const auto [r, g, b] = colour.value_or(std::array<std::uint8_t, 3>{});
-                out.tints.insert(out.tints.end(), {r, g, b, static_cast<std::uint8_t>(colour ? 255 : 0)});
-            }
+            for (VertexId v : t) out.triangles.push_back(v.value());
+        return out;
+    }
+    PointNumbers numbers(mesh.points.size());
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) {
+        const std::uint32_t m = mesh.material[f];
+        for (VertexId v : mesh.faces[f]) {
+            const auto [number, fresh] = numbers.of(v, m);
+            out.triangles.push_back(number);
+            if (!fresh) continue;
+            put(out, out.positions, mesh.points[v]);
+            const auto colour = m == no_material ? std::nullopt : mesh.materials[m].colour;
+            const auto [r, g, b] = colour.value_or(std::array<std::uint8_t, 3>{});
+            out.tints.insert(out.tints.end(), {r, g, b, static_cast<std::uint8_t>(colour ? 255 : 0)});
         }
     }
-    if (quick) {
-        out.triangles = std::move(order);
-    } else {
-        out.triangles.resize(order.size());
-        if (!order.empty())
-            meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), out.positions.size() / 3);
-        out.reduced = reduced_triangles(out);
-    }
+    return out;
+}
+
+DisplayMesh display_of_welded(const Mesh& mesh, const EdgeTable& edges, double crease_angle,
+                              std::span<const Tint> tints) {
+    DisplayMesh out = points_and_faces(mesh, tints);
+    if (const std::vector<std::uint32_t> order = out.triangles; !order.empty())
+        meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), out.positions.size() / 3);
+    out.reduced = reduced_triangles(out);
     IdVector<FaceId, Vec3> normal(mesh.faces.size());
     for (FaceId f : ids<FaceId>(mesh.faces.size()))
         normal[f] = normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
@@ -91,9 +105,9 @@ DisplayMesh display_of_welded(const Mesh& mesh, const EdgeTable& edges, double c
         };
         if (crease_angle > 0 && balance == 0 && std::all_of(uses.begin(), uses.end(), goes_on)) continue;
         const Vec3 &a = mesh.points[edges.edge(e).low], &b = mesh.points[edges.edge(e).high];
-        put(out.creases, a);
+        put(out, out.creases, a);
         out.creases.push_back(0);
-        put(out.creases, b);
+        put(out, out.creases, b);
         out.creases.push_back(static_cast<float>(norm(b - a)));
     }
     return out;
@@ -103,12 +117,14 @@ DisplayMesh display_of_welded(const Mesh& mesh, const EdgeTable& edges, double c
 
 DisplayMesh make_display(const Mesh& source, double crease_angle, std::span<const Tint> tints) {
     const Mesh mesh = tints.empty() ? welded(source) : source;
-    return display_of_welded(mesh, {mesh.faces.raw(), mesh.points.size()}, crease_angle, tints, false);
+    return display_of_welded(mesh, {mesh.faces.raw(), mesh.points.size()}, crease_angle, tints);
 }
 
-DisplayMesh make_display(const Mesh& mesh, const EdgeTable& edges, bool quick) {
-    return display_of_welded(mesh, edges, usual_crease, {}, quick);
+DisplayMesh make_display(const Mesh& mesh, const EdgeTable& edges) {
+    return display_of_welded(mesh, edges, usual_crease, {});
 }
+
+DisplayMesh make_quick_display(const Mesh& mesh) { return points_and_faces(mesh, {}); }
 
 DisplayMesh make_display_lines(std::span<const std::vector<Vec3>> lines) {
     DisplayMesh out;

@@ -31,9 +31,12 @@ using Tint = std::array<std::uint8_t, 3>;
 /// edges are. `tints`: one for each point of a welded mesh, in place of its materials; or none.
 DisplayMesh make_display(const Mesh& mesh, double crease_angle = usual_crease, std::span<const Tint> tints = {});
 
-/// The same of a welded mesh whose edges are known. `quick`: as it is shown for a moment, while something is dragged:
-/// triangles in the order that they come in, and none reduced.
-DisplayMesh make_display(const Mesh& mesh, const EdgeTable& edges, bool quick);
+/// The same of a welded mesh whose edges are known.
+DisplayMesh make_display(const Mesh& mesh, const EdgeTable& edges);
+
+/// As a large body is shown for a moment, while something is dragged: triangles in the order that they come in, none
+/// reduced, no creases.
+DisplayMesh make_quick_display(const Mesh& mesh);
 
 /// Polylines as a view draws them: creases only. Closed ones end where they began.
 DisplayMesh make_display_lines(std::span<const std::vector<Vec3>> lines);

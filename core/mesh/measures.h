@@ -50,5 +50,7 @@ struct Measures {
 /// Precondition: welded(mesh).
 Measures measure(const Mesh& mesh);
 Measures measure(const Mesh& mesh, const EdgeTable& edges);
+/// The same for a mesh that has changed a little, for a moment: shells, and whether it is closed, as they were before.
+Measures measure_as(const Measures& before, const Mesh& mesh);
 
 }  // namespace anvil

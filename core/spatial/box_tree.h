@@ -10,6 +10,7 @@
 #include <cstdint>
 #include <limits>
 #include <span>
+#include <type_traits>
 #include <utility>
 #include <vector>
 
@@ -184,7 +185,14 @@ class BoxTree {
         return self_pairs(begin, visit, progress, nothing_dropped);
     }
     /// The same for every pair of an item i of this tree and an item j of the other one. `marks`: what `holding` gave
-    /// of this tree; pairs without an item that it was asked for are not looked for.
+    /// of this tree; pairs without an item that it was asked for are not looked for. `beside(of_other, item, box)`:
+    /// whether an item of this tree, or of the other one, certainly meets nothing within a box that is much smaller
+    /// than its own; such pairs are not looked for. A large slanted face has a box in which most of it is not.
+    template <class Begin, class Visit, class Beside>
+    bool pairs(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress,
+               std::span<const char> marks, const Beside& beside) const {
+        return each_pair<false>(other, begin, visit, progress, nothing_dropped, marks, beside);
+    }
     template <class Begin, class Visit>
     bool pairs(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress = nullptr,
                std::span<const char> marks = {}) const {
@@ -237,6 +245,7 @@ class BoxTree {
     };
     using NodePair = std::pair<std::uint32_t, std::uint32_t>;
     static unsigned nothing_dropped(std::uint32_t, std::uint32_t, unsigned) { return 0; }
+    static bool none_beside(bool, std::uint32_t, const FloatBox&) { return false; }
     void build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new_order, const Progress* progress = nullptr);
     /// Pairs of nodes that together lead to all pairs of items; in an order that does not depend on the threads.
     std::vector<NodePair> pair_tasks(const BoxTree& other, bool same) const;
@@ -261,12 +270,28 @@ class BoxTree {
             push(NodePair{a, nb.first + 1});
         }
     }
+    /// Whether this is a leaf that is much larger than a node of the other tree, and beside(item) holds for all of it.
+    template <class Beside>
+    bool large_and_beside(const Node& leaf, const Node& node, const Beside& beside) const {
+        if (leaf.count == 0 || leaf.box().size2() < 16 * node.box().size2()) return false;
+        for (std::uint32_t i = 0; i < leaf.count; ++i)
+            if (!beside(leaves_[leaf.first].item[i])) return false;
+        return true;
+    }
     /// `same`: each pair of items of one tree once; else all pairs of two trees, which may be the same object.
-    template <bool same, class Begin, class Visit, class Drop>
+    template <bool same, class Begin, class Visit, class Drop, class Beside = decltype(none_beside)>
     bool each_pair(const BoxTree& other, const Begin& begin, const Visit& visit, Progress* progress, const Drop& drop,
-                   std::span<const char> marks = {}) const {
+                   std::span<const char> marks = {}, const Beside& beside = none_beside) const {
         auto may_meet = [&](const NodePair& p) {
-            return (marks.empty() || marks[p.first]) && nodes_[p.first].meets(other.nodes_[p.second]);
+            if (!marks.empty() && !marks[p.first]) return false;
+            const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
+            if (!a.meets(b)) return false;
+            if constexpr (!std::is_same_v<Beside, decltype(none_beside)>) {
+                if (other.large_and_beside(b, a, [&](std::uint32_t j) { return beside(true, j, a.box()); }))
+                    return false;
+                if (large_and_beside(a, b, [&](std::uint32_t i) { return beside(false, i, b.box()); })) return false;
+            }
+            return true;
         };
         const std::vector<NodePair> tasks = pair_tasks(other, same);
         begin(tasks.size());

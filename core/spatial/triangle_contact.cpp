@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "core/exact/stages.h"
+#include "core/spatial/box_tree.h"
 
 namespace anvil {
 namespace {
@@ -187,6 +188,20 @@ bool surely_parted(const Corners& a, const Corners& b) {
 }
 
 }  // namespace
+
+bool plane_surely_misses(const CornerPoints& triangle, const FloatBox& box) {
+    const PlaneFilter plane(*triangle[0], *triangle[1], *triangle[2]);
+    auto side = [&](int k) {
+        const Vec3 corner(k & 1 ? box.high[0] : box.low[0], k & 2 ? box.high[1] : box.low[1],
+                          k & 4 ? box.high[2] : box.low[2]);
+        return plane.side(*triangle[0], corner);
+    };
+    const Sign first = side(0);
+    if (first == Sign::unsure) return false;
+    for (int k = 7; k > 0; --k)  // the opposite corner first
+        if (side(k) != first) return false;
+    return true;
+}
 
 std::vector<PlaneFilter> face_planes(std::span<const Vec3> points, std::span<const Triangle> faces) {
     std::vector<PlaneFilter> planes(faces.size());

@@ -47,6 +47,10 @@ using CornerPoints = std::array<const Vec3*, 3>;
 Contact triangle_contact(const CornerPoints& a, const CornerPoints& b, const PlaneFilter* plane_a = nullptr,
                          const PlaneFilter* plane_b = nullptr);
 
+struct FloatBox;
+/// Whether the plane of a triangle certainly does not meet a box; false where that is not sure.
+bool plane_surely_misses(const CornerPoints& triangle, const FloatBox& box);
+
 inline Box box_of(const CornerPoints& corners) {
     Box box;
     for (const Vec3* p : corners) box.add(*p);

@@ -76,9 +76,34 @@ class Anyone {
         const int rows = std::max(1, w_->job_sheet()->model()->rowCount());
         w_->choose(w_->job_sheet()->model()->id_at(chance(static_cast<std::size_t>(rows))));
     }
+    /// Some handle of what is selected, or anywhere.
+    QPoint handle() {
+        std::vector<QPointF> all;
+        auto add = [&](const std::optional<QPointF>& at) {
+            if (at) all.push_back(*at);
+        };
+        for (int k = 0; k < 4; ++k) add(view()->scale_handle(k));
+        for (int k = 0; k < 3; ++k) add(view()->rotate_handle(k));
+        add(view()->section_handle());
+        for (const Row& row : w_->controller().rows())
+            if (row.kind)
+                for (const Field& field : row.kind->fields) add(view()->cut_handle(field.name));
+        return all.empty() ? spot() : any_of(all).toPoint();
+    }
+    void type_while_dragging() {
+        static constexpr std::array texts{"5",   "-2.5", "0",   "1e9", "3, 4", "12.5, 90",
+                                          "1/0", "((",   "7in", "30",  ",,",   "-"};
+        const QString text = any_of(texts);
+        tell("typed while dragging: " + text);
+        view()->setFocus();
+        QTest::keyClicks(view(), text);
+        if (chance(4) == 0) QTest::keyClick(view(), Qt::Key_Backspace);
+        if (chance(4) == 0) QTest::keyClick(view(), Qt::Key_Return);
+        if (chance(4) == 0) QTest::keyClick(view(), Qt::Key_Escape);
+    }
     void drag() {
         tell("drag");
-        const QPoint from = spot(), to = spot();
+        const QPoint from = chance(2) == 0 ? handle() : spot(), to = spot();
         const Qt::KeyboardModifiers held = keys();
         QTest::mousePress(view(), Qt::LeftButton, held, from);
         for (int i = 1; i <= 4; ++i) {
@@ -86,6 +111,7 @@ class Anyone {
             QMouseEvent move(QEvent::MouseMove, here, view()->mapToGlobal(here), Qt::NoButton, Qt::LeftButton, held);
             QCoreApplication::sendEvent(view(), &move);
             if (chance(3) == 0) QTest::qWait(5);
+            if (chance(8) == 0) type_while_dragging();
         }
         QTest::mouseRelease(view(), Qt::LeftButton, held, to);
     }

@@ -108,6 +108,7 @@ TEST_CASE("with Ctrl a dragged part goes onto corners exactly, and on nothing on
         QTest::mousePress(view, Qt::LeftButton, keys, p);
         for (int k = 1; k <= 6; ++k) {
             const QPoint here = p + (t - p) * k / 6;
+            QTest::qSleep(30);  // what is dragged is not moved more often
             QMouseEvent move(QEvent::MouseMove, here, view->mapToGlobal(here), Qt::NoButton, Qt::LeftButton, keys);
             QCoreApplication::sendEvent(view, &move);
         }

@@ -360,6 +360,7 @@ TEST_CASE("with Ctrl a bar snaps a face into the plane of another part's face, a
     // Its foot is at 7; the plate's top is 12. To 11.6 or so: it goes on to 12.
     for (int k = 1; k <= 4; ++k) {
         const QPointF to = QPointF(from) + up * (4.6 * k / 4);
+        QTest::qSleep(30);  // what is dragged is not moved more often
         QMouseEvent move(QEvent::MouseMove, to, view->mapToGlobal(to), Qt::NoButton, Qt::LeftButton,
                          Qt::ControlModifier);
         QApplication::sendEvent(view, &move);

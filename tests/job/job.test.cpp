@@ -163,6 +163,17 @@ TEST_CASE("undo and redo bring back jobs by name; merged changes are one") {
     history.mark_saved();
     history.undo();
     CHECK(history.is_changed());
+    // A drag that is given up leaves no entry, and can't be redone.
+    const double before = x();
+    const std::string name = history.undo_name();
+    history.change(moved_to(7), "move cutter", "drag");
+    history.change(moved_to(8), "move cutter", "drag");
+    CHECK(!history.take_back_merge("field"));
+    CHECK(history.take_back_merge("drag"));
+    CHECK(x() == before);
+    CHECK(history.undo_name() == name);
+    CHECK(!history.can_redo());
+    CHECK(!history.take_back_merge("drag"));
 }
 
 TEST_CASE("a job comes back from its file as it was, unknown fields included") {

@@ -251,4 +251,12 @@ TEST_CASE("a side that is dragged scales to whole steps about the pivot, a corne
     // Through the pivot it does not turn inside out; about a point in the side it goes by the size.
     CHECK(dragged_scale(box, 0, 5, -20, 0.01).x == Approx(0.01));
     CHECK(dragged_scale(box, 0, 0, 10, 0.1) == Vec3{2, 1, 1});
+    // A typed size, of one axis or of the longest side.
+    CHECK(scale_to_size(box, 0, 25) == Vec3{25 / box.size().x, 1, 1});
+    const auto longest = scale_to_size(box, 3, 15);
+    REQUIRE(longest);
+    CHECK(longest->x * std::max({box.size().x, box.size().y, box.size().z}) == Approx(15));
+    CHECK(longest->x == longest->z);
+    CHECK(!scale_to_size(box, 1, 0));
+    CHECK(!scale_to_size(Box{{0, 0, 0}, {1, 1, 0}}, 2, 5));
 }

@@ -1,5 +1,8 @@
 // Meshes made for showing: cut finer, and coloured.
 #include "core/mesh/display.h"
+
+#include <set>
+
 #include "core/mesh/colouring.h"
 #include "core/mesh/refine.h"
 #include "tests/support/support.h"
@@ -52,4 +55,43 @@ TEST_CASE("displays: all edges on request, and colours per point as given") {
     REQUIRE(coloured.tints.size() == 4 * box.points.size());
     CHECK(coloured.tints[2] == 3);
     CHECK(coloured.tints[3] == 255);
+}
+
+TEST_CASE(
+    "a display for a moment has the same points and faces as the lasting one, in the colours of their materials") {
+    Mesh two = make_box({0, 0, 0}, {1, 1, 1});
+    two.materials = {{"a", std::array<std::uint8_t, 3>{10, 20, 30}}, {"b", std::array<std::uint8_t, 3>{40, 50, 60}}};
+    for (FaceId f : ids<FaceId>(two.faces.size())) two.material.push_back(f.value() < 6 ? 0 : 1);
+    for (const Mesh& mesh : {two, make_icosphere({3, 4, 5}, 2, 2)}) {
+        const DisplayMesh lasting = make_display(mesh), quick = make_quick_display(mesh);
+        CHECK(quick.creases.empty());
+        CHECK(quick.center == lasting.center);
+        // Triangles as places and colours, whatever their order and numbers.
+        auto told = [](const DisplayMesh& d) {
+            std::multiset<std::vector<float>> out;
+            for (std::size_t t = 0; t < d.triangles.size(); t += 3) {
+                std::vector<std::vector<float>> corners;
+                for (std::size_t k = 0; k < 3; ++k) {
+                    const std::size_t v = d.triangles[t + k];
+                    auto& c =
+                        corners.emplace_back(d.positions.begin() + long(3 * v), d.positions.begin() + long(3 * v + 3));
+                    if (!d.tints.empty())
+                        c.insert(c.end(), d.tints.begin() + long(4 * v), d.tints.begin() + long(4 * v + 4));
+                }
+                std::ranges::rotate(corners, std::ranges::min_element(corners));
+                auto& all = corners[0];
+                for (int k = 1; k < 3; ++k) all.insert(all.end(), corners[k].begin(), corners[k].end());
+                out.insert(all);
+            }
+            return out;
+        };
+        CHECK(told(quick) == told(lasting));
+        CHECK(told(quick).size() == mesh.faces.size());
+    }
+    const Measures before = measure(make_box({0, 0, 0}, {2, 3, 4}));
+    const Measures now = measure_as(before, make_box({0, 0, 0}, {2, 3, 5}));
+    CHECK(now.volume == Approx(30));
+    CHECK(now.bounds.high == Vec3{2, 3, 5});
+    CHECK(now.shells == 1);
+    CHECK(now.closed);
 }

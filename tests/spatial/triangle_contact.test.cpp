@@ -243,3 +243,70 @@ TEST_CASE("with the faces' boxes in doubles, the pairs that nearly meet are drop
     CHECK(found([](auto, auto, unsigned) { return 0u; }).size() > 3 * expected.size());
     REQUIRE(expected.size() > 100);
 }
+
+TEST_CASE("a box that a triangle's plane surely misses has all its corners on one side, and near ones are found out") {
+    std::mt19937 random(23);
+    std::uniform_real_distribution<double> place(-1, 1);
+    auto point = [&] { return Vec3{place(random), place(random), place(random)}; };
+    int missed = 0;
+    for (int n = 0; n < 20'000; ++n) {
+        const Vec3 t[3] = {point(), point(), point()};
+        const Vec3 low = point(), size = point() * std::pow(10.0, -4 * (n % 4));
+        Box box;
+        box.add(low), box.add(low + size);
+        const FloatBox around(box);
+        int sides[3] = {0, 0, 0};
+        for (int k = 0; k < 8; ++k)
+            ++sides[1 + orient3d(t[0], t[1], t[2],
+                                 {k & 1 ? around.high[0] : around.low[0], k & 2 ? around.high[1] : around.low[1],
+                                  k & 4 ? around.high[2] : around.low[2]})];
+        const bool misses = sides[0] == 8 || sides[2] == 8;
+        CHECK(plane_surely_misses({&t[0], &t[1], &t[2]}, around) == misses);  // at random none is too near to tell
+        missed += misses;
+    }
+    CHECK(missed > 10'000);
+    // A box that touches the plane with one corner, and a triangle without a plane, are never missed.
+    const Vec3 slanted[3] = {{1, 0, 0}, {0, 1, 0}, {0, 0, 1}}, line[3] = {{0, 0, 0}, {1, 1, 1}, {3, 3, 3}};
+    const float low[3] = {-1, -1, 0.5f}, high[3] = {0.25f, 0.25f, 0.5f};
+    CHECK(!plane_surely_misses({&slanted[0], &slanted[1], &slanted[2]}, FloatBox(low, high)));
+    CHECK(!plane_surely_misses({&line[0], &line[1], &line[2]}, FloatBox(low, high)));
+}
+
+TEST_CASE(
+    "a large slanted face is not held against what lies in its box and beside its plane; contacts stay the same") {
+    const Mesh ball = make_icosphere({0, 0, 0}, 10, 5);
+    const Mesh large = make_icosphere({9, 12, 13}, 20, 0);
+    const BoxTree fine(ball.points.raw(), ball.faces.raw()), coarse(large.points.raw(), large.faces.raw());
+    auto beside = [&](bool of_large, std::uint32_t f, const FloatBox& box) {
+        const Mesh& mesh = of_large ? large : ball;
+        return plane_surely_misses(corner_points(mesh.points.raw(), mesh.faces[FaceId(f)]), box);
+    };
+    struct Found {
+        std::vector<std::pair<std::uint32_t, std::uint32_t>> contacts;
+        std::size_t looked_at = 0;
+    };
+    auto found = [&](const auto& search) {
+        std::vector<Found> lists;
+        search([&](std::size_t n) { lists.resize(n); },
+               [&](std::size_t task, std::uint32_t i, std::uint32_t j) {
+                   ++lists[task].looked_at;
+                   if (triangle_contact(corner_points(ball.points.raw(), ball.faces[FaceId(i)]),
+                                        corner_points(large.points.raw(), large.faces[FaceId(j)]))
+                           .kind != Contact::apart)
+                       lists[task].contacts.emplace_back(i, j);
+               });
+        Found all;
+        for (const Found& list : lists) {
+            all.contacts.insert(all.contacts.end(), list.contacts.begin(), list.contacts.end());
+            all.looked_at += list.looked_at;
+        }
+        std::ranges::sort(all.contacts);
+        return all;
+    };
+    const Found plain = found([&](const auto& begin, const auto& visit) { fine.pairs(coarse, begin, visit); });
+    const Found fewer =
+        found([&](const auto& begin, const auto& visit) { fine.pairs(coarse, begin, visit, nullptr, {}, beside); });
+    REQUIRE(plain.contacts.size() > 100);
+    CHECK(fewer.contacts == plain.contacts);
+    CHECK(fewer.looked_at * 3 < plain.looked_at);
+}

@@ -8,6 +8,7 @@
 #include "core/cut/frame.h"
 #include "core/job/kinds/cut_fields.h"
 #include "core/job/kinds/shape_fields.h"
+#include "core/job/new_cut.h"
 #include "core/mesh/circle.h"
 #include "core/shape/drawn.h"
 #include "core/shape/svg_path.h"
@@ -273,4 +274,15 @@ const RegisterKind cut_outline_registered(
          }});
 
 }  // namespace
+
+std::vector<Vec3> outline_of(const Values& values) {
+    const KindValues m(outline_kind(), values);
+    const std::string& shape = m.word("shape");
+    OutlineCut cut;
+    if ((shape != "rectangle" && shape != "circle" && shape != "polygon") || !take_outline(m, cut)) return {};
+    const Transform frame = frame_of(m, m.point("origin"), m.point("normal"));
+    std::vector<Vec3> out;
+    for (const Point2& p : cut.drawing.front().loops.front()) out.push_back(apply(frame, {p.u, p.v, 0}));
+    return out;
+}
 }  // namespace anvil
