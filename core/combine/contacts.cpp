@@ -1,6 +1,7 @@
 #include "core/combine/contacts.h"
 
 #include <algorithm>
+#include <limits>
 #include <set>
 
 #include "core/combine/enclosed.h"
@@ -119,7 +120,7 @@ class Separator {
         const LiveFaces::Dropped crumbs =
             live_->drop_thin_shells(last_digit(reach_, precision_), step, [](VertexId) { return true; });
         Faults faults;
-        if (!live_->find_faults(faults, progress_)) return cancelled_error();
+        if (!live_->find_faults(faults, std::numeric_limits<std::size_t>::max(), progress_)) return cancelled_error();
         // Crumbs may go, a thin body may not: it needs another way than so large a step.
         good = good && faults.empty() && crumbs.area < 0.01 * area_ && !pinched_from(from);
         if (progress_.cancelled()) return cancelled_error();

@@ -4,6 +4,7 @@
 #include <tbb/parallel_invoke.h>
 
 #include <algorithm>
+#include <atomic>
 #include <map>
 
 #include "core/exact/predicates.h"
@@ -151,7 +152,7 @@ void LiveFaces::add(const Face& face) {
     }
 }
 
-bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
+bool LiveFaces::find_faults(Faults& faults, std::size_t most, Progress& progress) {
     faults = {};
     std::erase_if(added_, [&](std::uint32_t f) { return !alive(f); });
     std::erase_if(fresh_, [&](std::uint32_t f) { return !alive(f); });
@@ -169,9 +170,10 @@ bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
         std::vector<std::uint32_t> with;
     };
     std::vector<Found> found(fresh_.size());
+    std::atomic<std::size_t> pairs{0};
     tbb::parallel_for(std::size_t{0}, fresh_.size(), [&](std::size_t i) {
         const std::uint32_t f = fresh_[i];
-        if (progress.cancelled()) return;
+        if (progress.cancelled() || pairs.load(std::memory_order_relaxed) > most) return;
         if ((found[i].flat = is_flat(f))) return;
         const CornerPoints own = corners(f);
         const PlaneFilter plane(*own[0], *own[1], *own[2]);
@@ -185,6 +187,7 @@ bool LiveFaces::find_faults(Faults& faults, Progress& progress) {
         };
         tree_.overlapping(box, test);
         tree_of_added.overlapping(box, [&](std::uint32_t k) { test(added_[k]); });
+        pairs.fetch_add(found[i].with.size(), std::memory_order_relaxed);
     });
     if (progress.cancelled()) return false;
     for (std::size_t i = 0; i < fresh_.size(); ++i) {

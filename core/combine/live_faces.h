@@ -97,8 +97,9 @@ class LiveFaces {
 
     /// Has a face looked at as if it were new, if it is alive.
     void look_again(std::uint32_t f) { fresh_.push_back(f); }
-    /// Looks at the faces that were added since the last time, against all: false where it was stopped.
-    bool find_faults(Faults& faults, Progress& progress);
+    /// Looks at the faces that were added since the last time, against all: false where it was stopped. Of more pairs
+    /// than `most` no more are looked for: then only that there are more is sure.
+    bool find_faults(Faults& faults, std::size_t most, Progress& progress);
     /// Of the closed shells with a face that was added since faults were last looked for, those go that are no thicker
     /// than a few times `digit` mm, or all of whose points are `coarse` and which are no thicker than a few times
     /// `grid` mm (see ShellThickness).

@@ -26,6 +26,14 @@ struct Cluster {
     std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs{};  ///< of faces that meet
 
     bool is_dense() const { return pairs.size() > 4 * faces.size(); }
+    /// About, of parts that its faces fall into: the lines on a face, one for each that it meets, may all cross.
+    std::size_t expected_parts() const {
+        std::map<std::uint32_t, std::size_t> lines;
+        for (const auto& [f, g] : pairs) ++lines[f], ++lines[g];
+        std::size_t out = 0;
+        for (const auto& [f, n] : lines) out += n * n / 2;
+        return out;
+    }
     bool is_hopeless() const { return (age > 0 && is_dense()) || age >= plain_rounds + 3 * rounds_on_grid; }
 };
 
@@ -47,8 +55,9 @@ class FaultSettler {
         if (!options_.layers.empty()) {
             const auto done = flatten(options_.layers, options_.first_flattening, 1);
             if (!done) return done.error();
-            if (!live_.find_faults(faults, progress_)) return cancelled_error();
-            if (faults.pairs.size() > 4 * options_.layers.size()) return false;  // worse than what was to be mended
+            const std::size_t few = 4 * options_.layers.size();
+            if (!live_.find_faults(faults, few, progress_)) return cancelled_error();
+            if (faults.pairs.size() > few) return false;  // worse than what was to be mended
         }
         const std::size_t enough = 2 * faults.pairs.size() + 2000;
         while (!(faults.empty() && also.empty())) {
@@ -57,8 +66,9 @@ class FaultSettler {
             if (live_.alive_count() > most_faces_) return false;
             ++rounds_;
             const std::vector<Cluster> all = clusters(faults, also);
-            if (!options_.stubborn &&
-                std::ranges::any_of(all, [&](const Cluster& c) { return c.is_hopeless() && !can_flatten(c); }))
+            if (!options_.stubborn && std::ranges::any_of(all, [&](const Cluster& c) {
+                    return (c.is_hopeless() || c.expected_parts() > far_too_many()) && !can_flatten(c);
+                }))
                 return false;
             const std::size_t known = live_.size();
             also.clear();
@@ -71,7 +81,9 @@ class FaultSettler {
             live_.drop_thin_shells(last_digit(reach_, options_.precision), coarsest_,
                                    [&](VertexId v) { return age(v) > plain_rounds; });
             coarsest_ = 0;
-            if (!live_.find_faults(faults, progress_)) return cancelled_error();
+            // So many would take minutes to look at: a few needles that cross each other everywhere make them.
+            if (live_.alive_count() > far_too_many()) return false;
+            if (!live_.find_faults(faults, enough, progress_)) return cancelled_error();
         }
         return true;
     }
@@ -82,6 +94,7 @@ class FaultSettler {
     bool can_flatten(const Cluster& cluster) const {
         return !options_.surface && cluster.flattened < options_.flattenings;
     }
+    std::size_t far_too_many() const { return 4 * most_faces_; }
     int age(VertexId v) const { return v.value() < age_.size() ? age_[v.value()] : 0; }
     void grow_to(VertexId v, int age) {
         if (age_.size() <= v.value()) age_.resize(live_.point_count(), 0);

@@ -149,6 +149,17 @@ TEST_CASE("a needle that hung on by its ends alone is no body when it is set fre
         }
 }
 
+TEST_CASE("needles that cross each other everywhere are not looked at to the last pair") {
+    // Four slots whose round ends nearly coincide, 208 faces: the union took minutes.
+    const Mesh body = case_mesh("near/needles-cross-everywhere-a.off");
+    const Mesh cutter = case_mesh("near/needles-cross-everywhere-b.off");
+    for (const Precision precision : {Precision::double_precision, Precision::single_precision})
+        for (const Operation operation : operations) {
+            INFO(word(operation));
+            check_sound(run(operation, body, cutter, precision), bounds(body).diagonal());
+        }
+}
+
 TEST_CASE("stopping while a result is settled") {
     const Mesh sphere = make_sphere({0, 0, 0}, 10, 40, 40);
     const Mesh other = turned(sphere, 1e-14, {0.3, 0.5, 0.8});
