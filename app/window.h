@@ -237,6 +237,7 @@ class Window : public QMainWindow {
     bool draws_on_faces_ = true;  // else square to the view
     std::string to_select_for_;   // id of a new step that waits for what it is used on
     std::string fresh_cut_;       // id of the step that was just put in: Esc takes it back
+    RowId before_cut_;            // what was selected before that
     // Of the body at the chosen row, where that is none that is inspected anyway.
     std::shared_ptr<const Mesh> looked_at_, asked_about_;
     std::shared_ptr<const Inspection> found_;

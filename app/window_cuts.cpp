@@ -341,6 +341,7 @@ void Window::put_cut(const CutSubject& subject, const std::string& kind, Values 
     Job job = controller_.job();
     if (!job.find_part(subject.list)) return;
     const std::string step = add_treatment(job, controller_.end_of(subject.list), kind, std::move(values));
+    before_cut_ = chosen_;
     controller_.change(std::move(job), QString::fromStdString(find_kind(kind)->name));
     choose_step(step);
     fresh_cut_ = step;
@@ -355,6 +356,7 @@ bool Window::take_cut_key(int key) {
     if (key == Qt::Key_Escape && fresh_cut_ == row->step->id) {
         const std::string step = std::exchange(fresh_cut_, {});
         while (controller_.history().can_undo() && find_step(controller_.job(), step).step) controller_.undo();
+        choose(before_cut_);
         hint_line_->show_hint(tr("Taken back: the body is as it was."));
         return true;
     }

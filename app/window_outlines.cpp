@@ -29,12 +29,13 @@ void Window::start_outline_cut(const std::string& shape) {
     Viewport::Request request;
     const QString where = draws_on_faces_ ? tr("It lies on the face under it; S: square to the view instead.")
                                           : tr("It lies square to the view; S: on the face under it instead.");
-    request.asked = (shape == "rectangle" ? tr("Drag from corner to corner over %1, or type width, length meanwhile.")
-                     : shape == "circle"
-                         ? tr("Drag from the middle of the circle over %1, or type its diameter meanwhile.")
-                         : tr("Drag from the middle of the polygon to a flat over %1, or type its size over flats."))
-                        .arg(subject->name) +
-                    " " + where + " " + tr("Esc: leave it.");
+    request.asked =
+        (shape == "rectangle" ? tr("Drag from corner to corner over %1; width, length can be typed meanwhile.")
+         : shape == "circle"
+             ? tr("Drag from the middle of the circle over %1; its diameter can be typed meanwhile.")
+             : tr("Drag from the middle of the polygon to a flat over %1; its size over flats can be typed meanwhile."))
+            .arg(subject->name) +
+        " " + where + " " + tr("Esc: leave it.");
     using Numbers = std::vector<double>;
     auto values = [this, s = *subject, shape](const DrawingPlane& plane, const QPointF& from, const QPointF& to,
                                               const Numbers& typed) -> std::optional<Values> {

@@ -40,6 +40,13 @@ TEST_CASE("plane cut: a line dragged over the view cuts along it; K changes the 
     CHECK(b.hint().contains("Kept"));
     b.w.key(Qt::Key_Escape);
     CHECK(b.cuts() == 1);
+    // Where another one is taken back, what was selected before is again.
+    b.start("cut-plane");
+    b.w.key(Qt::Key_X);
+    REQUIRE(b.cuts() == 2);
+    b.w.key(Qt::Key_Escape);
+    REQUIRE(b.cuts() == 1);
+    CHECK(b.view()->cut_handle("origin"));
 }
 
 TEST_CASE("plane cut: by a flat face, which it follows, and by three points") {
