@@ -17,6 +17,7 @@
 #include "app/panels/mend_panel.h"
 #include "app/panels/question_strip.h"
 #include "app/panels/route.h"
+#include "app/panels/spread_row.h"
 #include "app/panels/step_panel.h"
 #include "app/panels/unit_strip.h"
 #include "app/theme.h"
@@ -26,6 +27,7 @@
 #include "core/job/anchors.h"
 #include "core/job/new_cut.h"
 #include "core/mesh/chain.h"
+#include "core/mesh/measures.h"
 #include "core/mesh/primitives.h"
 #include "core/mesh/weld.h"
 #include "demo/lantern.h"
@@ -100,10 +102,6 @@ int take_shots(const QString& folder) {
     window.action("section")->trigger();
 
     window.choose_part(part_named("lens seat"));
-    apply_theme(*qApp, Theme::dark);
-    shot("dark");
-    apply_theme(*qApp, Theme::light);
-
     window.step_panel()->apply_operation(Operation::inlay);
     window.action("see-through")->setChecked(true);
     shot("inlay");
@@ -181,6 +179,20 @@ int take_shots(const QString& folder) {
     cut_by("notch", {{"edges", anchors_of(rim, body, *tags_of(*lineage))}, {"width", 2.5}, {"depth", 2.5}});
     shot("notch");
     take_back(1);
+    // The flat top of the roof pushed down through it; then all of it in layers. On the dark bench.
+    FaceId top(0);
+    for (const FaceId f : ids<FaceId>(body.faces.size()))
+        if (face_middle(body, f).z > face_middle(body, top).z) top = f;
+    const Selection disc = within_creases(body, {ElementKind::faces, {face_element(body.faces[top])}}, 4);
+    cut_by("broach", {{"faces", anchors_of(disc, body, *tags_of(*lineage))}});
+    cut_by("cut-plane", {{"planes", std::string("layers")}, {"layer", 26.0}});
+    window.spread_row()->slider()->setValue(30);
+    apply_theme(*qApp, Theme::dark);
+    window.viewport()->frame_all();
+    shot("broach");
+    apply_theme(*qApp, Theme::light);
+    window.spread_row()->slider()->setValue(0);
+    take_back(2);
 
     window.open_demo_scan();
     wait_until_idle(window);
