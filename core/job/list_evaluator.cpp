@@ -81,11 +81,21 @@ class ListEvaluator::Run {
 
     bool is_placed(const Part& work) const { return at_ == ResultAt::its_place && !work.bench.is_identity(); }
 
+    /// Whether a treatment has left coordinates that a file in single precision will round: then they are settled for
+    /// it.
+    bool is_to_be_rounded() const {
+        const SegmentResult& result = out_.result;
+        return at_ == ResultAt::its_place && settle_.precision == Precision::single_precision &&
+               result.settled_pieces < result.combined->pieces() &&
+               std::ranges::any_of(result.combined->mesh.points.raw(),
+                                   [](const Vec3& p) { return !(in_single_precision(p) == p); });
+    }
+
     /// The result where the list of the part in work stands: all that is in it was worked out as if it stood nowhere
     /// else, so what lies flush stays flush.
     Result<void> place_result(const Part& work) {
         out_.placed = out_.result.combined;
-        if (!is_placed(work)) return {};
+        if (!is_placed(work) && !is_to_be_rounded()) return {};
         const Transform stands = work.bench.transform();
         KeyMaker key("placed 1");
         key.add(out_.result.key).add(settle_.precision).add(settle_.contact).add(settle_.merge_flush);

@@ -1,3 +1,4 @@
+#include "tests/job/jobs.h"
 #include "tests/job/treated.h"
 
 using namespace anvil;
@@ -26,4 +27,34 @@ TEST_CASE("mirror: across a plane off the origin, to within one rounding; materi
     CHECK(bounds(there).low == Vec3{18, 2, 3});
     CHECK(bounds(there).high == Vec3{19, 4, 6});
     CHECK(there.material.size() == box.faces.size());
+}
+
+TEST_CASE("what a treatment leaves is settled for a file in single precision") {
+    // Cut a hair beside a ring of points: faces 1e-9 mm high, which single precision has no room for.
+    const Mesh ball = make_sphere({0, 0, 0}, 20, 21, 40);
+    const Vec3 normal = normalized(Vec3{0.3, -0.5, 0.8});
+    Vec3 nearest = ball.points.raw().front();
+    for (const Vec3& p : ball.points)
+        if (std::fabs(dot(p, normal)) < std::fabs(dot(nearest, normal))) nearest = p;
+    for (const double off : {1e-9, -1e-9, 1e-12}) {
+        Job job;
+        add(job, "ball", ball);
+        add_treatment(job, {job.work()}, "symmetry",
+                      {{"across", std::string("free")}, {"origin", nearest + normal * off}, {"normal", normal}});
+        Evaluator evaluator;
+        Progress progress;
+        for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
+            const auto done =
+                evaluator.evaluate(job, progress, ~std::size_t{0}, settle_options(job.settings, precision));
+            REQUIRE(done);
+            REQUIRE(!done->first_error);
+            Mesh written = done->combined->mesh;
+            if (precision == Precision::single_precision)
+                for (Vec3& p : written.points.raw()) {
+                    CHECK(in_single_precision(p) == p);
+                    p = in_single_precision(p);
+                }
+            CHECK(inspected(written).print_ready);
+        }
+    }
 }
