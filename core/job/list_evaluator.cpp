@@ -83,8 +83,7 @@ class ListEvaluator::Run {
 
     /// Whether a treatment has left coordinates that a file in single precision will round: then they are settled for
     /// it.
-    bool is_to_be_rounded() const {
-        const SegmentResult& result = out_.result;
+    bool is_to_be_rounded(const SegmentResult& result) const {
         return at_ == ResultAt::its_place && settle_.precision == Precision::single_precision &&
                result.settled_pieces < result.combined->pieces() &&
                std::ranges::any_of(result.combined->mesh.points.raw(),
@@ -95,7 +94,7 @@ class ListEvaluator::Run {
     /// else, so what lies flush stays flush.
     Result<void> place_result(const Part& work) {
         out_.placed = out_.result.combined;
-        if (!is_placed(work) && !is_to_be_rounded()) return {};
+        if (!is_placed(work) && !is_to_be_rounded(out_.result)) return {};
         const Transform stands = work.bench.transform();
         KeyMaker key("placed 1");
         key.add(out_.result.key).add(settle_.precision).add(settle_.contact).add(settle_.merge_flush);
@@ -129,6 +128,10 @@ class ListEvaluator::Run {
             if (!done) return done.error();
             if (done->error) out_.broken.emplace(id, *done->error);
             out_.also[id] = done->combined;
+            if (!is_to_be_rounded(*done)) continue;
+            auto rounded = placed_result(*done, Transform::Identity(), settle_, progress_);
+            if (!rounded) return rounded.error();
+            out_.also[id] = std::make_shared<const Combined>(std::move(*rounded));
         }
         return {};
     }

@@ -38,9 +38,13 @@ TEST_CASE("what a treatment leaves is settled for a file in single precision") {
         if (std::fabs(dot(p, normal)) < std::fabs(dot(nearest, normal))) nearest = p;
     for (const double off : {1e-9, -1e-9, 1e-12}) {
         Job job;
+        const Values half{{"across", std::string("free")}, {"origin", nearest + normal * off}, {"normal", normal}};
         add(job, "ball", ball);
-        add_treatment(job, {job.work()}, "symmetry",
-                      {{"across", std::string("free")}, {"origin", nearest + normal * off}, {"normal", normal}});
+        add_treatment(job, {job.work()}, "symmetry", half);
+        // What is delivered beside it, too.
+        const std::string other = add_part(job, "other", std::make_shared<const Mesh>(ball));
+        add_treatment(job, {other}, "symmetry", half);
+        job.results.push_back(other);
         Evaluator evaluator;
         Progress progress;
         for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
@@ -48,13 +52,12 @@ TEST_CASE("what a treatment leaves is settled for a file in single precision") {
                 evaluator.evaluate(job, progress, ~std::size_t{0}, settle_options(job.settings, precision));
             REQUIRE(done);
             REQUIRE(!done->first_error);
-            Mesh written = done->combined->mesh;
-            if (precision == Precision::single_precision)
-                for (Vec3& p : written.points.raw()) {
-                    CHECK(in_single_precision(p) == p);
-                    p = in_single_precision(p);
-                }
-            CHECK(inspected(written).print_ready);
+            REQUIRE(done->also.contains(other));
+            for (const Combined* result : {done->combined.get(), done->also.at(other).get()}) {
+                if (precision == Precision::single_precision)
+                    for (const Vec3& p : result->mesh.points) CHECK(in_single_precision(p) == p);
+                CHECK(inspected(result->mesh).print_ready);
+            }
         }
     }
 }
