@@ -340,6 +340,11 @@ void Window::add_hole(const CutSubject& subject, std::vector<Anchor> face, const
 void Window::put_cut(const CutSubject& subject, const std::string& kind, Values values) {
     Job job = controller_.job();
     if (!job.find_part(subject.list)) return;
+    // What is typed while dragging may be any number; a job with one that is out of range could not be opened again.
+    if (const auto checked = check_values(*find_kind(kind), values); !checked) {
+        hint_line_->show_hint(QString::fromStdString(checked.error().sentence()));
+        return;
+    }
     const std::string step = add_treatment(job, controller_.end_of(subject.list), kind, std::move(values));
     before_cut_ = chosen_;
     controller_.change(std::move(job), QString::fromStdString(find_kind(kind)->name));

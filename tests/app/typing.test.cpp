@@ -151,6 +151,14 @@ TEST_CASE("an outline that is dragged takes typed sizes, a line across an angle"
     b.w.key(Qt::Key_Escape);
     REQUIRE(b.cuts() == 0);
 
+    // Beyond what the field takes it is refused with the bound: the saved job could not be read.
+    b.start("cut-rectangle");
+    hold(b, from, to - from);
+    type_held(b, "1e9, 5");
+    let_go(b, to);
+    CHECK(b.cuts() == 0);
+    CHECK(b.hint().contains("width"));
+
     b.start("cut-circle");
     hold(b, b.at({0, 0, 20}), {20, 0});
     type_held(b, "12");
