@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <string>
 
 namespace anvil::bench {
@@ -21,11 +22,12 @@ bool do_growth(const std::string& work);
 void print_crossing_growth();
 
 /// Real bodies with copies of themselves that are moved by 1e-3 to 1e-16 of their size, or turned by as much: the time
-/// of each operation over that of the same pair a tenth of its size apart, the median and the worst of each body.
-void print_near();
+/// of each operation over that of the same pair a tenth of its size apart, the median and the worst of each body. Of
+/// the bodies that are named, or of all.
+void print_near(std::span<const std::string> named);
 
-/// The demo, and a ball with 300 small balls united and taken away: evaluated from scratch, after one move, a switch, an
-/// operation, and back.
+/// The demo, and a ball with 300 small balls united and taken away: evaluated from scratch, after one move, a switch,
+/// an operation, and back.
 void print_job_edits();
 
 /// 500 copies of a cutter of 1,000 faces in a ball of 200,000, and the same as 500 steps: evaluated from scratch, and

@@ -1,7 +1,8 @@
 // Each benchmark runs twice in one run, by us and by CGAL, and the report ends with the ratios.
 //
 //   bench [--threads N] [Google Benchmark's own options]
-//   bench --figures drag|growth|copies|crossings|edits|near|stages  figures of the engine alone (engine_figures.h)
+//   bench --figures drag|growth|copies|crossings|edits|near|stages  figures of the engine alone (engine_figures.h);
+//                         behind near may stand the names of bodies
 //   bench --work NAME     does one job once and nothing else: how peak memory is measured, in a process of its own
 
 #include <benchmark/benchmark.h>
@@ -340,7 +341,7 @@ int run(int argc, char** argv) {
         if (*figures == "drag") return print_drag(), 0;
         if (*figures == "growth") return print_growth("docs/growth.svg"), 0;
         if (*figures == "crossings") return print_crossing_growth(), 0;
-        if (*figures == "near") return print_near(), 0;
+        if (*figures == "near") return print_near(std::vector<std::string>(argv + 1, argv + argc)), 0;
         if (*figures == "edits") return print_job_edits(), 0;
         if (*figures == "copies") return print_copies(), 0;
         if (*figures == "stages") return print_stages(), 0;

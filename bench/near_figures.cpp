@@ -55,12 +55,13 @@ Compared compared(Operation operation, const Mesh& body, const Mesh& near, const
 
 }  // namespace
 
-void print_near() {
+void print_near(std::span<const std::string> named) {
     constexpr Operation operations[] = {Operation::union_of, Operation::difference, Operation::pieces};
     std::printf("| body | faces | runs | sound | median ratio | worst ratio | its case | over 10 times |\n");
     std::printf("| --- | ---: | ---: | ---: | ---: | ---: | --- | ---: |\n");
     for (const char* name : {"joint", "sphere", "larger_sphere", "rotor", "elephant", "fandisk", "bull", "anchor_dense",
                              "fandisk_large", "armadillo"}) {
+        if (!named.empty() && std::ranges::find(named, name) == named.end()) continue;
         const auto read = read_mesh(std::filesystem::path(ANVIL_REAL_MESHES) / (std::string(name) + ".off"));
         if (!read) continue;
         const Box box = bounds(*read);

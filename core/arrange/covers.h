@@ -14,7 +14,7 @@ struct Covers {
 };
 
 /// Spreads from where the first three points are, over which nothing lies: an empty list. `pass(list, face, i)` changes
-/// the list over a face to what lies across its constrained edge i.
+/// the list over a face to what lies across its constrained edge i. Of no use where the triangulation was stopped.
 template <class List, class Pass>
 Covers<List> covers_of(const PlanarTriangulation& triangulation, const Pass& pass) {
     constexpr std::uint32_t unknown = 0xffffffffu;
@@ -33,6 +33,7 @@ Covers<List> covers_of(const PlanarTriangulation& triangulation, const Pass& pas
             stack.push_back(t);
         }
     while (!stack.empty()) {
+        if (triangulation.stopped()) return {std::vector<std::uint32_t>(faces.size(), 0), {List{}}};
         const std::size_t t = stack.back();
         stack.pop_back();
         for (int i = 0; i < 3; ++i) {

@@ -46,7 +46,7 @@ void FlushFaces::tell_apart(const PlanarTriangulation& triangulation, Covers<std
     const BoxTree tree(boxes);
     std::map<std::vector<int>, std::uint32_t> number;
     for (std::uint32_t i = 0; i < covers.lists.size(); ++i) number.try_emplace(covers.lists[i], i);
-    for (std::size_t t = 0; t < triangulation.faces().size(); ++t) {
+    for (std::size_t t = 0; t < triangulation.faces().size() && !triangulation.stopped(); ++t) {
         const std::vector<int> known = covers.lists[covers.of_face[t]];
         const auto& corners = triangulation.faces()[t].v;
         Box box;

@@ -46,6 +46,7 @@ class PlanarTriangulation {
 
     /// Has long work end early where it is stopped. What it was to make is of no use then.
     void stop_by(const Progress& progress) { progress_ = &progress; }
+    bool stopped() const { return progress_ && progress_->cancelled(); }
 
     /// Adds a point and returns its number; where there is a point already, that one's.
     int insert(const PointView& p);
@@ -110,8 +111,6 @@ class PlanarTriangulation {
     void force_edge(int a, int b, std::span<const Through> through, int last);
     static constexpr int blocked = -1;
     bool ahead(int a, int b, int p) const;
-
-    bool stopped() const { return progress_ && progress_->cancelled(); }
 
     int axis_, sign_;
     Cross cross_;

@@ -305,6 +305,7 @@ class ClusterSubdivider {
         }
         std::vector<FaceSource> list;
         for (const std::vector<int>& cover : covers) {
+            if (progress_.cancelled()) return;
             list.clear();
             for (const int i : cover) {
                 const auto& own = of_face[static_cast<std::size_t>(i)];

@@ -1,4 +1,5 @@
 #include "core/arrange/planar_triangulation.h"
+#include "core/arrange/covers.h"
 
 #include <deque>
 #include <map>
@@ -272,4 +273,8 @@ TEST_CASE("a triangulation that is stopped ends its long work early") {
     for (PointView& p : points) p.approx = p.approx * 0.5 + Vec3{1, 2, 0};
     t.insert_all(points);
     CHECK(t.point_count() == so_far);
+    int passed = 0;
+    const auto covers = covers_of<int>(t, [&](int& over, const PlanarTriangulation::Face&, int) { over = ++passed; });
+    CHECK(passed == 0);
+    CHECK(covers.of_face.size() == t.faces().size());
 }
