@@ -83,21 +83,21 @@ RoundedFaces with_patches(const Arrangement& arrangement, const Extraction& apar
 /// are no others. `origin`: of the sub-faces, as RoundedFaces has it.
 Faults told_of_all(const Faults& faults, const PatchFit& fit, std::span<const std::uint32_t> origin,
                    const Extraction& apart, std::size_t sub_faces, const RoundedFaces& all) {
-    constexpr std::uint32_t none = 0xffffffffu;
-    std::vector<std::uint32_t> place(apart.corners.size(), none);  // among all, per face of the extraction
+    constexpr std::uint32_t no_place = 0xffffffffu;
+    std::vector<std::uint32_t> place(apart.corners.size(), no_place);  // among all, per face of the extraction
     for (std::uint32_t f = 0; f < all.origin.size(); ++f) place[all.origin[f]] = f;
     std::map<FaceId, std::uint32_t> of_patches;
-    for (const auto& misfit : fit.misfits) of_patches.emplace(misfit.second, none);
+    for (const auto& misfit : fit.misfits) of_patches.emplace(misfit.second, no_place);
     for (std::size_t i = sub_faces; i < apart.corners.size() && !of_patches.empty(); ++i)
         if (const auto at = of_patches.find(apart.plane[i]); at != of_patches.end()) at->second = place[i];
     Faults out;
     auto add = [&](std::uint32_t f, std::uint32_t g) {
-        if (f != none && g != none) out.pairs.emplace_back(std::minmax(f, g));
+        if (f != no_place && g != no_place) out.pairs.emplace_back(std::minmax(f, g));
     };
     for (const auto& [f, g] : faults.pairs) add(place[origin[f]], place[origin[g]]);
     for (const auto& [f, g] : fit.misfits) add(place[origin[f]], of_patches.at(g));
     for (const std::uint32_t f : faults.flat)
-        if (place[origin[f]] != none) out.flat.push_back(place[origin[f]]);
+        if (place[origin[f]] != no_place) out.flat.push_back(place[origin[f]]);
     std::sort(out.pairs.begin(), out.pairs.end());
     std::sort(out.flat.begin(), out.flat.end());
     return out;

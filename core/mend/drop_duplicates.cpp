@@ -12,17 +12,17 @@ namespace {
 
 constexpr std::uint32_t none = 0xffffffffu;
 
-struct Entry {
+struct SortedFace {
     Triangle corners;  // sorted
     std::uint32_t face;
     bool reversed;
 };
 
-std::vector<Entry> sorted_entries(const Mesh& mesh) {
-    std::vector<Entry> entries;
+std::vector<SortedFace> sorted_entries(const Mesh& mesh) {
+    std::vector<SortedFace> entries;
     entries.reserve(mesh.faces.size());
     for (std::uint32_t f = 0; f < mesh.faces.size(); ++f) {
-        Entry e{mesh.faces[FaceId(f)], f, false};
+        SortedFace e{mesh.faces[FaceId(f)], f, false};
         for (const auto& [i, j] : {std::pair{0, 1}, {1, 2}, {0, 1}})
             if (e.corners[j] < e.corners[i]) {
                 std::swap(e.corners[i], e.corners[j]);
@@ -31,8 +31,8 @@ std::vector<Entry> sorted_entries(const Mesh& mesh) {
         entries.push_back(e);
     }
     sort_by_number(
-        entries, [](const Entry& e) { return e.corners[0].value(); },
-        [](const Entry& a, const Entry& b) {
+        entries, [](const SortedFace& e) { return e.corners[0].value(); },
+        [](const SortedFace& a, const SortedFace& b) {
             return a.corners != b.corners ? a.corners < b.corners : a.face < b.face;
         });
     return entries;
@@ -42,21 +42,21 @@ std::vector<Entry> sorted_entries(const Mesh& mesh) {
 
 Result<Repaired> drop_duplicates(Mesh& mesh, const MendOptions& options, Progress& progress) {
     Repaired out{.repair = Repair::duplicates};
-    const std::vector<Entry> entries = sorted_entries(mesh);
+    const std::vector<SortedFace> entries = sorted_entries(mesh);
     if (progress.cancelled()) return cancelled_error();
     std::vector<char> gone(mesh.faces.size(), 0);
     std::vector<std::uint32_t> back_to_back;  // one of each group that would vanish as a whole
     std::size_t copies = 0;
     const Chosen chosen(options);
-    auto same = [](const Entry& a, const Entry& b) { return a.corners == b.corners; };
-    for_each_run(std::span(entries), same, [&](std::span<const Entry> here) {
+    auto same = [](const SortedFace& a, const SortedFace& b) { return a.corners == b.corners; };
+    for_each_run(std::span(entries), same, [&](std::span<const SortedFace> here) {
         if (here.size() == 1 || !chosen.has(mesh, here.front().corners)) return;
         long net = 0;
-        for (const Entry& e : here) net += e.reversed ? -1 : 1;
+        for (const SortedFace& e : here) net += e.reversed ? -1 : 1;
         std::uint32_t stays = net == 0 ? here.front().face : none;
-        for (const Entry& e : here)
+        for (const SortedFace& e : here)
             if (stays == none && e.reversed == (net < 0)) stays = e.face;
-        for (const Entry& e : here) gone[e.face] = e.face != stays;
+        for (const SortedFace& e : here) gone[e.face] = e.face != stays;
         if (net == 0) back_to_back.push_back(stays);
         copies += here.size() - 1;
         if (out.places.size() < most_places) out.places.push_back(mesh.points[here.front().corners[0]]);

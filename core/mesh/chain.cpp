@@ -12,10 +12,10 @@
 namespace anvil {
 namespace {
 
-using Neighbours = std::map<VertexId, std::vector<VertexId>>;
+using NeighboursOf = std::map<VertexId, std::vector<VertexId>>;
 
-Neighbours neighbours_of(std::span<const Element> edges) {
-    Neighbours out;
+NeighboursOf neighbours_of(std::span<const Element> edges) {
+    NeighboursOf out;
     for (const Element& e : edges) {
         out[e[0]].push_back(e[1]);
         out[e[1]].push_back(e[0]);
@@ -30,7 +30,7 @@ std::string place_text(const Vec3& p) {
 }
 
 /// Points of the mesh, from the first on.
-std::vector<VertexId> walked(const Neighbours& at, VertexId from) {
+std::vector<VertexId> walked(const NeighboursOf& at, VertexId from) {
     std::vector<VertexId> out{from};
     VertexId before = from, now = at.at(from).front();
     while (now != from) {
@@ -73,7 +73,7 @@ double Chain::length() const {
 
 Result<Chain> chain_of(const Mesh& mesh, const Selection& edges) {
     if (edges.empty()) return Error{ErrorCode::lost, "no edges are selected: select those that it is to follow", ""};
-    const Neighbours at = neighbours_of(edges.elements);
+    const NeighboursOf at = neighbours_of(edges.elements);
     auto place = [&](VertexId v) { return mesh.points[v]; };
     for (const auto& [v, next] : at)
         if (next.size() > 2)
@@ -161,7 +161,7 @@ Element nearest_edge(const Mesh& mesh, const Selection& edges, const Vec3& at) {
 }
 
 Selection along_creases(const Selection& edges, const Selection& creases) {
-    const Neighbours at = neighbours_of(creases.elements);
+    const NeighboursOf at = neighbours_of(creases.elements);
     std::set<Element> taken(edges.elements.begin(), edges.elements.end());
     std::vector<std::pair<VertexId, VertexId>> ways;  // to go on from the second, having come from the first
     for (const Element& e : edges.elements) {

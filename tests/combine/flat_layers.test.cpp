@@ -12,7 +12,7 @@ using namespace anvil::test;
 namespace {
 
 constexpr double thickness = 0x1p-44;  // mm
-const PlaneGrid grid{0x1p-48};         // mm
+const PlaneGrid plane_grid{0x1p-48};   // mm
 
 /// Numbers of two faces that look up and down, no more than `thickness` apart.
 std::pair<std::uint32_t, std::uint32_t> layers_of(const LiveFaces& live) {
@@ -59,7 +59,7 @@ TEST_CASE("a skin that stands out from a body vanishes, and the body stays as it
     const FlatRegion region = flat_region_at(live, up, down, 4 * thickness, true);
     REQUIRE(region.faces.size() >= 4);
     Progress progress;
-    const auto made = flatten_layers(live, region, grid, Precision::double_precision, progress);
+    const auto made = flatten_layers(live, region, plane_grid, Precision::double_precision, progress);
     REQUIRE(made);
     CHECK(!made->empty());
     CHECK(open_edges(live) == 0);
@@ -77,7 +77,7 @@ TEST_CASE("layers with triangulations of their own cancel where they cover each 
     Progress progress;
     const FlatRegion region = flat_region_at(live, up, down, 4 * thickness, true);
     CHECK(region.faces.size() == plate.faces.size());
-    REQUIRE(flatten_layers(live, region, grid, Precision::double_precision, progress));
+    REQUIRE(flatten_layers(live, region, plane_grid, Precision::double_precision, progress));
     CHECK(live.alive_count() == 0);
 }
 
@@ -86,8 +86,8 @@ TEST_CASE("layers with the same corners cancel, too, as do the walls between the
     LiveFaces live = live_of(make_prism(outline, 0, thickness));
     const auto [up, down] = layers_of(live);
     Progress progress;
-    REQUIRE(flatten_layers(live, flat_region_at(live, up, down, 4 * thickness, true), grid, Precision::double_precision,
-                           progress));
+    REQUIRE(flatten_layers(live, flat_region_at(live, up, down, 4 * thickness, true), plane_grid,
+                           Precision::double_precision, progress));
     CHECK(live.alive_count() == 0);
 }
 
@@ -102,7 +102,7 @@ TEST_CASE("one layer stays as it is, and faces that stand on each other are no l
             ++regions;
             CHECK(region.faces.size() == 2);
             Progress progress;
-            const auto made = flatten_layers(live, region, grid, Precision::double_precision, progress);
+            const auto made = flatten_layers(live, region, plane_grid, Precision::double_precision, progress);
             REQUIRE(made);
             CHECK(made->empty());
         }

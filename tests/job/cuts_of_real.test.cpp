@@ -18,7 +18,7 @@ using namespace anvil::test;
 namespace {
 
 /// What a tool may refuse: it says so in a sentence, and changes nothing. The words of it that are known; none: "".
-std::string refusal(const std::string& text) {
+std::string known_refusal(const std::string& text) {
     for (const char* said :
          {"it would leave nothing of the body", "do not fit into the cut face", "it would meet its own beginning",
           "so their mean tells no direction", "turn back on themselves", "the body does not reach the plane",
@@ -217,8 +217,8 @@ class CutsOfReal {
         const Evaluation e = test::evaluated(evaluator_, job);
         if (e.first_error) {
             INFO(e.first_error->text);
-            CHECK(!refusal(e.first_error->text).empty());
-            ++refused[refusal(e.first_error->text)];
+            CHECK(!known_refusal(e.first_error->text).empty());
+            ++refused[known_refusal(e.first_error->text)];
             return;
         }
         ++done;

@@ -37,8 +37,8 @@ std::string told(const Cleared& done) {
     return out;
 }
 
-Result<Treated> made(const std::shared_ptr<const Mesh>& body, const Values& values, const TreatSettings& settings,
-                     Progress& progress) {
+Result<Treated> cleared(const std::shared_ptr<const Mesh>& body, const Values& values, const TreatSettings& settings,
+                        Progress& progress) {
     const KindValues m(*find_kind("clear-residue"), values);
     auto done = cleared_of_residue(welded(*body), {m["islands"], m["slivers"], m["skins"], m.is("loose")},
                                    {.precision = settings.precision, .contact = settings.contact}, progress);
@@ -65,7 +65,7 @@ const RegisterKind clear_residue_registered({
                 .usual = true,
                 .label = "loose faces",
                 .says = "whether faces that end freely on a solid, or beside it, go as well"}},
-    .treat = made,
+    .treat = cleared,
 });
 
 }  // namespace

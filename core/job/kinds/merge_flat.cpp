@@ -7,8 +7,8 @@
 namespace anvil {
 namespace {
 
-Result<Treated> made(const std::shared_ptr<const Mesh>& body, const Values& values, const TreatSettings&,
-                     Progress& progress) {
+Result<Treated> merged(const std::shared_ptr<const Mesh>& body, const Values& values, const TreatSettings&,
+                       Progress& progress) {
     const Mesh mesh = welded(*body);
     auto done = merged_flat(mesh, KindValues(*find_kind("merge-flat"), values)["within"], progress);
     if (!done) return done.error();
@@ -35,7 +35,7 @@ const RegisterKind merge_flat_registered({
                 .says = "how far from flat a region may be, and a line from straight; the surface moves by no more",
                 .least = 0,
                 .most = 1}},
-    .treat = made,
+    .treat = merged,
 });
 
 }  // namespace

@@ -30,7 +30,7 @@ Result<Treated> made(const std::shared_ptr<const Mesh>& body, const Values& valu
     return out;
 }
 
-std::vector<Field> fields() {
+std::vector<Field> symmetry_fields() {
     std::vector<Field> out = mirror_plane_fields();
     out.push_back(
         choice_field("keep", "keep", "the half in front of the plane, or the one behind it", {"front", "back"}));
@@ -49,7 +49,7 @@ const RegisterKind symmetry_registered({
     .of = KindClass::treat,
     .name = "mirror and weld",
     .says = "Keeps one half and welds it to its mirror image: symmetric to the bit, without a wall inside",
-    .fields = fields(),
+    .fields = symmetry_fields(),
     .treat = made,
     .handles = [](const Values& values) { return mirror_plane_handles(*find_kind("symmetry"), values); },
 });
