@@ -203,8 +203,8 @@ Status run_combine(const CombineOptions& options, Progress& progress) {
     if (!operation) {
         std::vector<std::string_view> words;
         for (const Operation known : all_operations) words.push_back(word(known));
-        return fail_usage("unknown operation " + in_quotes(options.operation) + did_you_mean(options.operation, words) +
-                          "; clean-anvil-cli combine --help lists them");
+        return fail_usage("unknown operation " + in_quotes(options.operation) +
+                          did_you_mean(options.operation, words, "clean-anvil-cli combine --help"));
     }
     Status status = Status::done;
     if (!check_pieces_output(options.output, status)) return status;

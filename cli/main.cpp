@@ -14,6 +14,7 @@
 #include "cli/shared.h"
 #include "core/base/memory.h"
 #include "core/base/plain_text.h"
+#include "core/combine/operation.h"
 #include "core/mend/mend.h"
 #include "core/mend/reaches.h"
 
@@ -58,8 +59,10 @@ std::optional<anvil::cli::Status> check_command(CLI::App& app, int argc, char** 
         return Status::done;
     }
     if (first.starts_with("-") || std::ranges::find(names, first) != names.end()) return std::nullopt;
-    return fail_usage("there is no command " + anvil::in_quotes(first) + did_you_mean(first, words) +
-                      "; clean-anvil-cli --help lists them");
+    const std::string none = "there is no command " + anvil::in_quotes(first);
+    if (anvil::operation_from(first))
+        return fail_usage(none + "; it is an operation: clean-anvil-cli combine " + first + " A B -o OUT");
+    return fail_usage(none + did_you_mean(first, words, "clean-anvil-cli --help"));
 }
 
 }  // namespace

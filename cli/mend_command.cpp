@@ -20,8 +20,8 @@ Status run_mend(const MendCommand& options, Progress& progress) {
         if (!repair) {
             std::vector<std::string_view> words;
             for (const Repair known : whole_plan()) words.push_back(word(known));
-            return fail_usage("unknown repair " + in_quotes(name) + did_you_mean(name, words) +
-                              "; clean-anvil-cli mend --help lists them");
+            return fail_usage("unknown repair " + in_quotes(name) +
+                              did_you_mean(name, words, "clean-anvil-cli mend --help"));
         }
         plan.push_back(*repair);
     }

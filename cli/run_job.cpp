@@ -40,8 +40,8 @@ Status run_do(const DoOptions& options, Progress& progress) {
         std::vector<std::string_view> words;
         for (const Kind* known : all_kinds())
             if (can_be_done(*known)) words.push_back(known->word);
-        return fail_usage("there is no kind " + in_quotes(options.kind) + did_you_mean(options.kind, words) +
-                          "; clean-anvil-cli do --help lists them");
+        return fail_usage("there is no kind " + in_quotes(options.kind) +
+                          did_you_mean(options.kind, words, "clean-anvil-cli do --help"));
     }
     Values values;
     if (const auto wrong = read_settings(*kind, options.settings, values)) return *wrong;

@@ -111,8 +111,8 @@ Status run_shape(const ShapeOptions& options, Progress& progress) {
     if (!kind) {
         std::vector<std::string_view> words;
         for (const Kind* known : all_shapes()) words.push_back(known->word);
-        return fail_usage("there is no shape " + in_quotes(options.kind) + did_you_mean(options.kind, words) +
-                          "; clean-anvil-cli shape --help lists them");
+        return fail_usage("there is no shape " + in_quotes(options.kind) +
+                          did_you_mean(options.kind, words, "clean-anvil-cli shape --help"));
     }
     Values values;
     if (const auto wrong = read_settings(*kind, options.settings, values)) return *wrong;

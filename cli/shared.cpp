@@ -98,9 +98,11 @@ std::string nearest_word(std::string_view word, std::span<const std::string_view
     return best;
 }
 
-std::string did_you_mean(std::string_view word, std::span<const std::string_view> words) {
+std::string did_you_mean(std::string_view word, std::span<const std::string_view> words, const std::string& lists) {
     const std::string near = nearest_word(word, words);
-    return near.empty() ? "" : "; did you mean \"" + near + "\"?";
+    const std::string meant = near.empty() ? "" : "; did you mean \"" + near + "\"?";
+    if (lists.empty()) return meant;
+    return meant + (near.empty() ? "; " : " ") + lists + " lists them";
 }
 
 Result<Mesh> read_input(const std::string& file, const std::string& unit) {

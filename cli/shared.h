@@ -41,8 +41,9 @@ bool check_names(std::span<const std::string> inputs, std::span<const std::strin
 
 /// The nearest of the words, where one is near enough to be meant.
 std::string nearest_word(std::string_view word, std::span<const std::string_view> words);
-/// "; did you mean \"union\"?", or nothing.
-std::string did_you_mean(std::string_view word, std::span<const std::string_view> words);
+/// What follows on a word that is none of those: "; did you mean \"union\"?", where one is near, and the command that
+/// lists them all, where there is one.
+std::string did_you_mean(std::string_view word, std::span<const std::string_view> words, const std::string& lists = "");
 
 /// Reads a mesh. `unit`: what the numbers of a file are meant in that names none, "mm", "cm", "m", "in" or "ft".
 Result<Mesh> read_input(const std::string& file, const std::string& unit);

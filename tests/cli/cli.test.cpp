@@ -370,6 +370,10 @@ TEST_CASE("pieces: judged file by file, numbered with leading zeros, and no othe
 TEST_CASE("a misspelt or missing command names the nearest; help works") {
     const Bench bench;
     CHECK(bench.run("comibne union a.stl b.ply -o o.off").err.find("did you mean \"combine\"?") != std::string::npos);
+    CHECK(bench.run("comibne union a.stl b.ply -o o.off").err.find("? clean-anvil-cli --help lists them") !=
+          std::string::npos);
+    CHECK(bench.run("union a.stl b.ply -o o.off").err.find("clean-anvil-cli combine union A B -o OUT") !=
+          std::string::npos);
     CHECK(bench.run("combine unoin a.stl b.ply -o o.off").err.find("did you mean \"union\"?") != std::string::npos);
     CHECK(bench.run("mend a.stl -o o.off --only hols").err.find("did you mean \"holes\"?") != std::string::npos);
     const Ran none = bench.run("");
