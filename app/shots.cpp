@@ -21,6 +21,7 @@
 #include "app/panels/step_panel.h"
 #include "app/panels/unit_strip.h"
 #include "app/theme.h"
+#include "app/view/picture_maker.h"
 #include "app/view/viewport.h"
 #include "app/window.h"
 #include "core/io/mesh_file.h"
@@ -39,7 +40,8 @@ bool wait_until_idle(Window& window, int seconds) {
     timer.start();
     do {
         QApplication::processEvents(QEventLoop::AllEvents, 20);
-    } while ((window.controller().is_busy() || window.controller().is_asked() || window.viewport()->is_drawing()) &&
+    } while ((window.controller().is_busy() || window.controller().is_asked() || window.viewport()->is_drawing() ||
+              std::ranges::any_of(window.findChildren<PictureMaker*>(), &PictureMaker::is_busy)) &&
              timer.elapsed() < seconds * 1000);
     for (int i = 0; i < 5; ++i) QApplication::processEvents(QEventLoop::AllEvents, 10);
     return !window.controller().is_busy();

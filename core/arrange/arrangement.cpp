@@ -103,12 +103,18 @@ Result<Arrangement> arrange(std::vector<std::shared_ptr<const Operand>> operands
     seconds.subdivide = watch.lap();
 
     progress.stage("telling inside from outside", 0.75, 0.95);
-    auto cells = find_cells(soup, points, active, *faces, patches, progress);
+    const std::vector<Wing> wings = find_wings(soup, points, active, *faces, patches, progress);
+    if (progress.cancelled()) return cancelled_error();
+    SubEdges edges;
+    Result<Cells> cells = cancelled_error();
+    tbb::parallel_invoke([&] { cells = find_cells(soup, points, active, *faces, patches, wings, progress); },
+                         [&] { edges = number_edges(wings, faces->size()); });
     if (!cells) return cells.error();
     seconds.cells = watch.lap();
 
-    return Arrangement{std::move(soup),   std::move(points),  std::move(*crossings), std::move(active),
-                       std::move(*faces), std::move(patches), std::move(*cells),     seconds};
+    return Arrangement{std::move(soup),   std::move(points), std::move(*crossings),
+                       std::move(active), std::move(*faces), std::move(patches),
+                       std::move(edges),  std::move(*cells), seconds};
 }
 
 Result<Arrangement> arrange(std::span<const Mesh* const> meshes, Progress& progress, Taken taken) {

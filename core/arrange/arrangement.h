@@ -3,6 +3,7 @@
 #include <map>
 
 #include "core/arrange/cells.h"
+#include "core/arrange/sub_edges.h"
 
 namespace anvil {
 
@@ -16,6 +17,7 @@ struct Arrangement {
     ActiveFaces active;
     SubFaces faces;
     Patches patches;
+    SubEdges edges;
     Cells cells;
     std::size_t crossing_pairs() const { return crossings.segments.size(); }  ///< of faces
     /// Pairs of faces that lay on each other or touched in one plane.

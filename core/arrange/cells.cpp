@@ -5,25 +5,32 @@
 #include "core/arrange/cells.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <atomic>
 #include <map>
 
 #include "core/arrange/link_pieces.h"
-#include "core/arrange/wings.h"
 #include "core/mesh/disjoint_sets.h"
 
 namespace anvil {
 namespace {
 
-/// Joins the two sides that look into the same wedge at an edge, and the elements that meet there, for all edges.
-void join_round_edges(std::span<const Wing> wings, DisjointSets& sides, DisjointSets& surfaces) {
+/// Joins the two sides that look into the same wedge at an edge, for all edges.
+void join_sides(std::span<const Wing> wings, DisjointSets& sides, const Progress& progress) {
     for_each_run(wings, same_edge, [&](std::span<const Wing> here) {
-        for (std::size_t i = 0; i < here.size(); ++i) {
-            sides.join(here[i].side_ahead(), here[(i + 1) % here.size()].side_behind());
-            surfaces.join(here[0].element, here[i].element);
-        }
+        if (here.front().low.value() % 1024 == 0 && progress.cancelled()) return;
+        for (std::size_t i = 0; i < here.size(); ++i)
+            sides.join(here[i].side_ahead(), here[i + 1 < here.size() ? i + 1 : 0].side_behind());
+    });
+}
+
+/// Joins the elements that meet at an edge, for all edges.
+void join_surfaces(std::span<const Wing> wings, DisjointSets& surfaces, const Progress& progress) {
+    for_each_run(wings, same_edge, [&](std::span<const Wing> here) {
+        if (here.front().low.value() % 1024 == 0 && progress.cancelled()) return;
+        for (const Wing& wing : here.subspan(1)) surfaces.join(here[0].element, wing.element);
     });
 }
 
@@ -34,9 +41,11 @@ Error does_not_close(const FaceSource& s) {
         "operand " + std::to_string(s.operand + 1), static_cast<int>(s.operand)};
 }
 
-/// Spreads winding numbers from the outside, where all are 0, from cell to cell.
-void spread_winding(Cells& cells, const Elements& elements, std::span<const Cells::Sides> of, std::uint32_t outside) {
+/// Spreads winding numbers from the outside, where all are 0, from cell to cell. Of no use where it was stopped.
+void spread_winding(Cells& cells, const Elements& elements, std::span<const Cells::Sides> of, std::uint32_t outside,
+                    const Progress& progress) {
     const std::uint32_t n = elements.count();
+    auto stopped = [&](std::size_t i) { return i % 65536 == 0 && progress.cancelled(); };
     cells.winding.assign(std::size_t{cells.count} * cells.operands, 0);
     // Elements at each cell.
     std::vector<std::uint32_t> start(cells.count + 1, 0), at_cell(2 * std::size_t{n});
@@ -44,8 +53,10 @@ void spread_winding(Cells& cells, const Elements& elements, std::span<const Cell
         for (std::uint32_t cell : c) ++start[cell + 1];
     for (std::uint32_t c = 0; c < cells.count; ++c) start[c + 1] += start[c];
     std::vector<std::uint32_t> fill(start.begin(), start.end() - 1);
-    for (std::uint32_t e = 0; e < n; ++e)
+    for (std::uint32_t e = 0; e < n; ++e) {
+        if (stopped(e)) return;
         for (std::uint32_t cell : of[e]) at_cell[fill[cell]++] = e;
+    }
 
     std::vector<char> known(cells.count, 0);
     std::vector<std::uint32_t> stack{outside};
@@ -57,6 +68,7 @@ void spread_winding(Cells& cells, const Elements& elements, std::span<const Cell
         const std::uint32_t cell = stack.back();
         stack.pop_back();
         for (std::uint32_t i = start[cell]; i < start[cell + 1]; ++i) {
+            if (stopped(i)) return;
             const std::uint32_t e = at_cell[i];
             const bool from_front = of[e][0] == cell;
             const std::uint32_t other = of[e][from_front ? 1 : 0];
@@ -107,9 +119,10 @@ bool agrees(const Elements& elements, std::uint32_t e, const Jumps& expected, Ju
 /// Every face must agree with what was spread; an operand that does not close cannot. Returns the first that does not.
 /// Most faces lie between the same few cells, whose numbers of all operands are compared once.
 std::optional<std::uint32_t> find_contradiction(const Cells& cells, const Elements& elements,
-                                                std::span<const Cells::Sides> of) {
+                                                std::span<const Cells::Sides> of, const Progress& progress) {
     std::atomic<std::uint32_t> first{elements.count()};
     tbb::parallel_for(tbb::blocked_range<std::uint32_t>(0, elements.count(), 8192), [&](const auto& range) {
+        if (progress.cancelled()) return;
         std::map<Cells::Sides, Jumps> known;
         const Jumps* expected = nullptr;
         Jumps own;
@@ -158,14 +171,13 @@ void note_sheets(Cells& cells, const Soup& soup, const Elements& elements, std::
 }  // namespace
 
 Result<Cells> find_cells(const Soup& soup, const PointTable& points, const ActiveFaces& active, const SubFaces& faces,
-                         const Patches& patches, Progress& progress) {
+                         const Patches& patches, std::span<const Wing> wings, Progress& progress) {
     const Elements elements(soup, points, active, faces, patches);
     const std::uint32_t n = elements.count();
     if (progress.cancelled()) return cancelled_error();
-    const std::vector<Wing> wings = find_wings(soup, points, active, faces, patches, progress);
-    if (progress.cancelled()) return cancelled_error();
     DisjointSets sides(2 * std::size_t{n} + 1), surfaces(n);
-    join_round_edges(wings, sides, surfaces);
+    tbb::parallel_invoke([&] { join_sides(wings, sides, progress); },
+                         [&] { join_surfaces(wings, surfaces, progress); });
     if (progress.cancelled()) return cancelled_error();
     progress.part(0.5);
     if (!link_pieces(soup, elements, surfaces, sides, progress)) return cancelled_error();
@@ -174,10 +186,14 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const Activ
     cells.operands = soup.size();
     std::vector<std::uint32_t> cell_of;
     cells.count = sides.number(cell_of);
+    if (progress.cancelled()) return cancelled_error();
     std::vector<Cells::Sides> of(n);
     for (std::uint32_t e = 0; e < n; ++e) of[e] = {cell_of[2 * e], cell_of[2 * e + 1]};
-    spread_winding(cells, elements, of, cell_of[2 * n]);
-    if (const auto e = find_contradiction(cells, elements, of)) return does_not_close(elements.a_source(*e));
+    spread_winding(cells, elements, of, cell_of[2 * n], progress);
+    if (progress.cancelled()) return cancelled_error();
+    const auto e = find_contradiction(cells, elements, of, progress);
+    if (progress.cancelled()) return cancelled_error();
+    if (e) return does_not_close(elements.a_source(*e));
     if (std::ranges::any_of(soup.operands(), [](const auto& o) { return o->sheet; }))
         note_sheets(cells, soup, elements, wings, of);
     const auto middle = of.begin() + static_cast<long>(faces.size());

@@ -2,6 +2,7 @@
 
 #include "core/arrange/patches.h"
 #include "core/arrange/subdivide.h"
+#include "core/arrange/wings.h"
 
 namespace anvil {
 
@@ -38,8 +39,8 @@ struct Cells {
 };
 
 /// Fails where it was stopped, and where the faces of some operand do not close (its boundary would have to end
-/// somewhere): then no winding number exists.
+/// somewhere): then no winding number exists. `wings`: as find_wings has them.
 Result<Cells> find_cells(const Soup& soup, const PointTable& points, const ActiveFaces& active, const SubFaces& faces,
-                         const Patches& patches, Progress& progress);
+                         const Patches& patches, std::span<const Wing> wings, Progress& progress);
 
 }  // namespace anvil

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <atomic>
-#include <unordered_map>
+#include <bit>
 
 #include <tbb/parallel_for.h>
 
@@ -36,6 +36,40 @@ PointDefinition key_of(const FoundContact& found, const ContactPoint& c) {
     const auto edge = edge_key(c.side == 0 ? a : b, c.i);
     return {{edge[0], edge[1], (c.side == 0 ? found.b : found.a).value(), PointDefinition::no_edge}};
 }
+
+/// New points by what defines them, numbered as they come; a table of numbers without a node for each.
+class NewPoints {
+  public:
+    /// Makes room for so many more.
+    void reserve(std::size_t more) {
+        const std::size_t wanted = std::bit_ceil(2 * (all_.size() + more) + 16);
+        if (wanted <= slots_.size()) return;
+        slots_.assign(wanted, none);
+        for (std::uint32_t i = 0; i < all_.size(); ++i) slots_[slot(all_[i])] = i;
+    }
+    /// Precondition: there is room.
+    std::uint32_t number(const PointDefinition& key) {
+        std::uint32_t& number = slots_[slot(key)];
+        if (number == none) {
+            number = static_cast<std::uint32_t>(all_.size());
+            all_.push_back(key);
+        }
+        return number;
+    }
+    std::vector<PointDefinition> take() { return std::move(all_); }
+
+  private:
+    static constexpr std::uint32_t none = 0xffffffffu;
+    /// Where a definition stands, or would.
+    std::size_t slot(const PointDefinition& key) const {
+        const std::size_t mask = slots_.size() - 1;
+        std::size_t i = DefinitionHash()(key) & mask;
+        while (slots_[i] != none && !(all_[slots_[i]] == key)) i = (i + 1) & mask;
+        return i;
+    }
+    std::vector<PointDefinition> all_;
+    std::vector<std::uint32_t> slots_;
+};
 
 /// Returns it rounded.
 Vec3 define(ExactPoint& exact, const Soup& soup, const PointDefinition& key) {
@@ -72,8 +106,7 @@ std::optional<std::vector<FaceContact>> find_contacts(const Operand& a, const Op
 Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> lists, PointTable& points,
                                  EarlierArrangement* earlier, Progress& progress) {
     Crossings out;
-    std::vector<PointDefinition> fresh;
-    std::unordered_map<PointDefinition, std::uint32_t, DefinitionHash> number;
+    NewPoints new_points;
     // Until the new points are in the table they go by their number behind the input points.
     const std::uint32_t base = static_cast<std::uint32_t>(points.input_count());
     std::vector<char> touched(base, 0);
@@ -84,10 +117,7 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
             touch(v);
             return v;
         }
-        const PointDefinition key = key_of(found, c);
-        const auto [at, is_new] = number.try_emplace(key, static_cast<std::uint32_t>(fresh.size()));
-        if (is_new) fresh.push_back(key);
-        return VertexId(base + at->second);
+        return VertexId(base + new_points.number(key_of(found, c)));
     };
     for (const ContactList& list : lists) {
         const Mesh &mesh_a = soup.operand(list.a).mesh, &mesh_b = soup.operand(list.b).mesh;
@@ -137,7 +167,7 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
         });
         std::size_t crossing_pairs = 0;
         for (const Part& part : parts) crossing_pairs += part.crossing.size();
-        if (crossing_pairs > number.size()) number.reserve(number.size() + crossing_pairs);
+        new_points.reserve(2 * crossing_pairs);
         for (const Part& part : parts) {
             if (progress.cancelled()) return cancelled_error();
             out.at_common_edge.insert(out.at_common_edge.end(), part.at_common_edge.begin(), part.at_common_edge.end());
@@ -154,6 +184,7 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
     for (const VertexId v : ids<VertexId>(touched.size()))
         if (touched[v.value()]) out.touched.push_back(v);
 
+    std::vector<PointDefinition> fresh = new_points.take();
     if (earlier) earlier->match(fresh);
     points.add_all(fresh.size(), [&](std::size_t i, ExactPoint& exact, Vec3& approx) {
         if (progress.cancelled()) return;

@@ -1,5 +1,6 @@
 #include "core/arrange/earlier.h"
 
+#include <algorithm>
 #include <unordered_map>
 
 namespace anvil {
@@ -62,7 +63,7 @@ const SubFaces::OfCluster* EarlierArrangement::find(const Cluster& cluster, cons
     if (number == Clusters::none) return nullptr;
     const Cluster& old = clusters_.list[number];
     const SubFaces::OfCluster& made = before_.faces.of_cluster[number];
-    if (made.has_own_points || old.faces != cluster.faces || old.folded != cluster.folded ||
+    if (made.has_own_points || !std::ranges::equal(old.faces, cluster.faces) || old.folded != cluster.folded ||
         old.crossings.size() != cluster.crossings.size())
         return nullptr;
 

@@ -27,6 +27,19 @@ std::uint32_t only_one(const HalfEdges& edges, VertexId v, VertexId to, std::siz
 
 }  // namespace
 
+bool HalfEdges::is_ring(std::size_t v) const {
+    const std::span<const Out> faces = leaving(v);
+    if (faces.empty()) return false;
+    const std::uint32_t first = faces.front().half;
+    std::uint32_t h = first;
+    for (std::size_t met = 1; met <= faces.size(); ++met) {
+        h = twin[before_in_face(h)];
+        if (h == none) return false;
+        if (h == first) return met == faces.size();
+    }
+    return false;
+}
+
 HalfEdges find_half_edges(std::span<const Triangle> faces, std::size_t points) {
     HalfEdges edges;
     edges.twin.assign(3 * faces.size(), HalfEdges::none);

@@ -24,7 +24,12 @@ struct HalfEdges {
     std::span<const Out> leaving(std::size_t v) const {
         return std::span(out).subspan(start[v], start[v + 1] - start[v]);
     }
+    /// Whether the faces round a point are one closed ring, and there are no others.
+    bool is_ring(std::size_t v) const;
 };
+
+/// The half-edge before another one in its face: it arrives at the point that the other one leaves.
+inline std::uint32_t before_in_face(std::uint32_t half) { return half % 3 == 0 ? half + 2 : half - 1; }
 
 /// A face with the same corner twice is taken as it is: what runs along its other two sides may be their twins.
 HalfEdges find_half_edges(std::span<const Triangle> faces, std::size_t points);

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <numeric>
-#include <span>
 
 namespace anvil {
 namespace {
@@ -42,14 +41,14 @@ void along_hilbert_curve(std::span<PlanePoint> points, bool across_u, bool up_fi
 
 }  // namespace
 
-std::vector<std::size_t> put_in_insertion_order(std::vector<PlanePoint>& points) {
+std::vector<std::size_t> put_in_insertion_order(std::span<PlanePoint> points) {
     std::ranges::sort(points, {}, [](const PlanePoint& p) { return std::pair(scattered(p.id), p.id); });
     std::vector<std::size_t> ends;
     for (std::size_t end = points.size(); end > 0; end = end > smallest_round ? end / 3 : 0) ends.push_back(end);
     std::ranges::reverse(ends);
     std::size_t begin = 0;
     for (const std::size_t end : ends) {
-        along_hilbert_curve(std::span(points).subspan(begin, end - begin), true, true, true);
+        along_hilbert_curve(points.subspan(begin, end - begin), true, true, true);
         begin = end;
     }
     return ends;

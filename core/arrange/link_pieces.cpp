@@ -76,11 +76,16 @@ bool link_pieces(const Soup& soup, const Elements& elements, DisjointSets& surfa
                  Progress& progress) {
     const std::uint32_t n = elements.count(), outside = n;
     DisjointSets groups(std::size_t{n} + 1);  // of elements, and the outside
-    for (std::uint32_t e = 0; e < n; ++e) groups.join(e, surfaces.find(e));
+    auto stopped = [&](std::uint32_t e) { return e % 65536 == 0 && progress.cancelled(); };
+    for (std::uint32_t e = 0; e < n; ++e) {
+        if (stopped(e)) return false;
+        groups.join(e, surfaces.find(e));
+    }
     for (;;) {
         std::vector<std::uint32_t> group(n), seeds;
         const std::uint32_t linked = groups.find(outside);
         for (std::uint32_t e = 0; e < n; ++e) {
+            if (stopped(e)) return false;
             group[e] = groups.find(e);
             if (group[e] == e && e != linked) seeds.push_back(e);
         }

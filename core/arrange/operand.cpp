@@ -120,7 +120,7 @@ void find_pinched(Operand& operand, const HalfEdges& edges, const std::vector<ch
         std::uint32_t h = start;
         do {
             ++met;
-            h = edges.twin[h % 3 == 0 ? h + 2 : h - 1];
+            h = edges.twin[before_in_face(h)];
         } while (h != start && h != HalfEdges::none && met <= leaving.size());
         if (met != leaving.size()) operand.pinched.push_back(VertexId(v));
     }
@@ -240,7 +240,7 @@ Result<std::shared_ptr<const Operand>> make_operand(const Mesh& given, Taken tak
     find_irregular(*operand);
     if (progress.cancelled()) return cancelled_error();
     if (changed()) operand->tree = BoxTree(mesh.points.raw(), mesh.faces.raw());
-    const std::vector<char> sound = find_sound_stars(mesh.points.raw(), mesh.faces.raw(), edges);
+    const std::vector<char> sound = find_sound_stars(mesh.points.raw(), mesh.faces.raw(), edges, Fans::closed);
     find_pinched(*operand, edges, sound);
     operand->single_precision =
         std::ranges::all_of(mesh.points, [](const Vec3& p) { return in_single_precision(p) == p; });

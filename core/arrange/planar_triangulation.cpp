@@ -13,18 +13,13 @@
 
 namespace anvil {
 namespace {
-constexpr std::size_t few_points = 16, many_points = 64;
+constexpr std::size_t many_points = 64;
 std::size_t at(int i) { return static_cast<std::size_t>(i); }
 }  // namespace
 
 PlanarTriangulation::PlanarTriangulation(int axis, bool mirrored, const PointView& a, const PointView& b,
                                          const PointView& c, Cross cross)
     : axis_(axis), sign_(mirrored ? -1 : 1), cross_(std::move(cross)) {
-    // Most triangulations are small, and there are many: room for one of those at once.
-    points_.reserve(few_points);
-    face_at_.reserve(few_points);
-    faces_.reserve(2 * few_points);
-    constraints_.reserve(few_points);
     points_.assign({a, b, c});
     face_at_.assign({0, 0, 0});
     faces_.push_back({{0, 1, 2}, {-1, -1, -1}, {-1, -1, -1}});
@@ -48,36 +43,45 @@ void PlanarTriangulation::relink(int t, int from, int to) {
     if (t >= 0) faces_[at(t)].n[index_across(t, from)] = to;
 }
 
+/// Where in a face a point lies that is beyond none of its edges. `turns`: on which side of each it is.
+PlanarTriangulation::Location PlanarTriangulation::located(int t, const int (&turns)[3]) const {
+    int zeros[2], count = 0;
+    for (int i = 0; i < 3; ++i)
+        if (turns[i] == 0 && count < 2) zeros[count++] = i;
+    Location where{t, -1, -1};
+    if (count == 1) where.edge = zeros[0];
+    if (count == 2) where.vertex = faces_[at(t)].v[3 - zeros[0] - zeros[1]];
+    return where;
+}
+
 /// Whether p lies in the closed face t, and where.
 bool PlanarTriangulation::locate_in(int t, int p, Location& where) const {
     const Face& f = faces_[at(t)];
-    int zeros[2], count = 0;
-    for (int i = 0; i < 3; ++i) {
-        const int s = turn(f.v[next(i)], f.v[previous(i)], p);
-        if (s < 0) return false;
-        if (s == 0 && count < 2) zeros[count++] = i;
-    }
-    where = {t, -1, -1};
-    if (count == 1) where.edge = zeros[0];
-    if (count == 2) where.vertex = f.v[3 - zeros[0] - zeros[1]];
+    int turns[3];
+    for (int i = 0; i < 3; ++i)
+        if ((turns[i] = turn(f.v[next(i)], f.v[previous(i)], p)) < 0) return false;
+    where = located(t, turns);
     return true;
 }
 
 PlanarTriangulation::Location PlanarTriangulation::locate(int p) {
     // A walk that leaves each face across the first edge that has p beyond it; it may circle, hence the limit.
     int t = last_, from = -1;
+    Location where{};
     for (std::size_t step = 0; step < faces_.size() + 8; ++step) {
         const Face& f = faces_[at(t)];
-        int go = -1;
+        int go = -1, turns[3];
         for (int i = 0; i < 3 && go < 0; ++i) {
+            turns[i] = 1;  // across the edge that it came in by
             if (f.n[i] == from && from >= 0) continue;
-            if (turn(f.v[next(i)], f.v[previous(i)], p) < 0) go = i;
+            turns[i] = turn(f.v[next(i)], f.v[previous(i)], p);
+            if (turns[i] < 0) go = i;
         }
-        if (go < 0 || f.n[go] < 0) break;
+        if (go < 0) return located(t, turns);
+        if (f.n[go] < 0) break;
         from = t;
         t = f.n[go];
     }
-    Location where{};
     if (locate_in(t, p, where)) return where;
     for (t = 0; t < static_cast<int>(faces_.size()); ++t)
         if (locate_in(t, p, where)) return where;
@@ -174,12 +178,12 @@ int PlanarTriangulation::insert(const PointView& p) {
 
 std::vector<int> PlanarTriangulation::insert_all(std::span<const PointView> points) {
     const Projection k(axis_);
-    std::vector<PlanePoint> waiting;
+    Few<PlanePoint> waiting;
     for (std::uint32_t i = 0; i < points.size(); ++i)
         waiting.push_back({points[i].approx[k.u], points[i].approx[k.v], i});
     std::vector<int> numbers(points.size());
     std::size_t i = 0;
-    for (const std::size_t round_end : put_in_insertion_order(waiting)) {
+    for (const std::size_t round_end : put_in_insertion_order(span_of(waiting))) {
         for (; i < round_end && !stopped(); ++i) numbers[waiting[i].id] = insert(points[waiting[i].id]);
         if (points_.size() > many_points) improve();
     }
@@ -276,8 +280,7 @@ int PlanarTriangulation::advance(int a, int b, int c, bool only_free) {
         if (!found) return b;  // outside the first triangle: the caller's error, and nothing to constrain
     }
 
-    std::vector<Through> through;
-    through.reserve(few_points);
+    Few<Through> through;
     int target = -1, last = t;
     while (target < 0) {
         const Face& f = faces_[at(t)];
@@ -306,7 +309,7 @@ int PlanarTriangulation::advance(int a, int b, int c, bool only_free) {
         i = s < 0 ? index_of(u, right) : index_of(u, left);
         last = t = u;
     }
-    if (!through.empty()) force_edge(a, target, through, last);
+    if (!through.empty()) force_edge(a, target, span_of(through), last);
     if (find_edge(a, target, t, i)) mark_edge(t, i, c);
     return target;
 }
@@ -319,10 +322,8 @@ void PlanarTriangulation::force_edge(int a, int b, std::span<const Through> thro
     struct Side {  // an edge of the chain: where it begins, what lies behind it
         int from, n, c;
     };
-    std::vector<Side> right, left;  // both from a to b
-    std::vector<int> slots;
-    for (auto* chain : {&right, &left}) chain->reserve(through.size() + 1);
-    slots.reserve(through.size() + 1);
+    Few<Side> right, left;  // both from a to b
+    Few<int> slots;
     auto side = [&](int t, int i, int from) {
         const Face& f = faces_[at(t)];
         return Side{from, f.n[i], f.c[i]};
@@ -353,18 +354,17 @@ void PlanarTriangulation::force_edge(int a, int b, std::span<const Through> thro
     // An edge may have a face that goes on both its sides: it hangs into the segment's way.
     constexpr int unlinked = -3;
     std::size_t hanging = 0, used = 0;
-    std::vector<int> going = slots;
+    Few<int> going = slots;
     std::ranges::sort(going);
     for (auto* chain : {&right, &left})
         for (Side& s : *chain)
             if (s.n >= 0 && std::ranges::binary_search(going, s.n)) s.n = unlinked, ++hanging;
     // Closes a chain; returns the face at a-b.
-    auto close = [&](const std::vector<Side>& chain, bool is_left) {
+    auto close = [&](std::span<const Side> chain, bool is_left) {
         struct Open {  // a point, and what lies behind the edge that leads to it
             int v, n, c;
         };
-        std::vector<Open> stack;
-        stack.reserve(chain.size() + 1);
+        Few<Open> stack;
         stack.push_back({a, -1, -1});
         for (std::size_t k = 0; k < chain.size(); ++k) {
             Open edge{k + 1 < chain.size() ? chain[k + 1].from : b, chain[k].n, chain[k].c};
@@ -397,7 +397,7 @@ void PlanarTriangulation::force_edge(int a, int b, std::span<const Through> thro
         }
         return stack.back().n;
     };
-    const int l = close(left, true), r = close(right, false);
+    const int l = close(span_of(left), true), r = close(span_of(right), false);
     for (const auto& [t, u] : {std::pair(l, r), std::pair(r, l)}) {
         Face& f = faces_[at(t)];
         for (int e = 0; e < 3; ++e)
@@ -447,8 +447,7 @@ void PlanarTriangulation::improve() {
         const Vec3 &o = point(apex).approx, u = point(a).approx - o, v = point(b).approx - o;
         return dot(u, v) / std::max(norm(cross(u, v)), 1e-300);
     };
-    std::vector<std::pair<int, int>> stack;
-    stack.reserve(3 * faces_.size());
+    Few<std::pair<int, int>, 64> stack;
     for (int t = 0; t < static_cast<int>(faces_.size()); ++t)
         for (int i = 0; i < 3; ++i)
             if (faces_[at(t)].n[i] > t && faces_[at(t)].c[i] < 0) stack.emplace_back(t, i);
@@ -462,10 +461,9 @@ void PlanarTriangulation::improve() {
         const int a = f.v[next(i)], b = f.v[previous(i)], s = faces_[at(u)].v[index_across(u, t)];
         if (cotangent(f.v[i], a, b) + cotangent(s, a, b) > -1e-9 || !can_flip(t, i)) continue;
         flip(t, i);
-        for (int k = 0; k < 3; ++k) {
-            stack.emplace_back(t, k);
-            stack.emplace_back(u, k);
-        }
+        for (int k = 0; k < 3; ++k)
+            for (const int face : {t, u})
+                if (const Face& h = faces_[at(face)]; h.c[k] < 0 && h.n[k] >= 0) stack.emplace_back(face, k);
     }
 }
 

@@ -4,6 +4,7 @@
 #include <span>
 #include <vector>
 
+#include "core/arrange/few.h"
 #include "core/base/progress.h"
 #include "core/exact/implicit_point.h"
 
@@ -82,7 +83,7 @@ class PlanarTriangulation {
     /// where the first three points are; meant for a first triangle well around everything.
     std::vector<char> inside() const;
 
-    const std::vector<Face>& faces() const { return faces_; }
+    std::span<const Face> faces() const { return span_of(faces_); }
     const PointView& point(int v) const { return points_[static_cast<std::size_t>(v)]; }
     std::size_t point_count() const { return points_.size(); }
     const Constraint& constraint(int c) const { return constraints_[static_cast<std::size_t>(c)]; }
@@ -93,6 +94,7 @@ class PlanarTriangulation {
     };
     int turn(int a, int b, int c) const;
     Location locate(int p);
+    Location located(int t, const int (&turns)[3]) const;
     bool locate_in(int t, int p, Location& at) const;
     void split_face(int t, int p);
     void split_edge(int t, int i, int p);
@@ -115,10 +117,11 @@ class PlanarTriangulation {
     int axis_, sign_;
     Cross cross_;
     const Progress* progress_ = nullptr;
-    std::vector<PointView> points_;
-    std::vector<int> face_at_;  // one face at each point
-    std::vector<Face> faces_;
-    std::vector<Constraint> constraints_;
+    // Most triangulations are small, and there are many: those ask for no memory.
+    Few<PointView> points_;
+    Few<int> face_at_;  // one face at each point
+    Few<Face, 32> faces_;
+    Few<Constraint> constraints_;
     int last_ = 0;
 };
 

@@ -1,7 +1,8 @@
 // A surface whose faces all look the same way along some direction, and whose rim winds once, is free of crossings: the
 // reasoning of P. Volino, N. Magnenat-Thalmann, "Efficient Self-Collision Detection on Smoothly Discretized Surface
 // Animations using Geometrical Shape Regularity" (1994). We depart from it in using it for the faces round one point
-// only, where the rim can be judged exactly, and in certifying every sign.
+// only, where the rim can be judged exactly, and in certifying every sign. A fold shows itself with overlap whichever
+// way one looks: there the faces are told apart pair by pair.
 #include "core/arrange/stars.h"
 
 #include <tbb/blocked_range.h>
@@ -38,17 +39,25 @@ FaceNormal normal_of(const Vec3& p, const Vec3& q, const Vec3& r) {
     return {cross(a, b), size > 1e-200 ? 32 * Bounded::u * size : 0};
 }
 
-bool is_sound(std::span<const Vec3> points, std::span<const Triangle> faces, std::span<const FaceNormal> normals,
-              const HalfEdges& edges, std::size_t v) {
+/// Whether some projection certainly shows the faces round a point without overlap, one ring or, where that is asked
+/// for, one open fan.
+bool is_seen_whole(std::span<const Vec3> points, std::span<const Triangle> faces, std::span<const FaceNormal> normals,
+                   const HalfEdges& edges, Fans fans, std::size_t v) {
     const auto star = edges.leaving(v);
-    if (star.size() < 3) return false;
     const Vec3& center = points[v];
     Vec3 sum;
+    double all = 0;
+    int starts = 0, ends = 0;  // of open fans
     for (const HalfEdges::Out& out : star) {
-        const std::uint32_t h = out.half, last = h % 3 == 0 ? h + 2 : h - 1;
-        if (edges.twin[h] == HalfEdges::none || edges.twin[last] == HalfEdges::none) return false;
+        const std::uint32_t h = out.half, last = before_in_face(h);
+        starts += edges.twin[h] == HalfEdges::none;
+        ends += edges.twin[last] == HalfEdges::none;
         sum = sum + normals[h / 3].normal;
+        all += largest_component(normals[h / 3].normal);
     }
+    if (8 * largest_component(sum) < all) return false;  // a fold: its sides cancel
+    const bool open = starts + ends > 0;
+    if (open ? fans == Fans::closed || starts != 1 || ends != 1 : star.size() < 3) return false;
     const Direction* best = nullptr;
     double most_along = 0;
     for (const Direction& d : directions) {
@@ -57,24 +66,26 @@ bool is_sound(std::span<const Vec3> points, std::span<const Triangle> faces, std
     }
     if (!best) return false;
     const double way = dot(sum, best->along) > 0 ? 1 : -1;
-    int turns = 0;
+    // How often the rim passes the two halves of a line through the point: once a turn. One that passes it once, or
+    // never, comes round less than one turn.
+    int up = 0, down = 0;
     for (const HalfEdges::Out& out : star) {
         const FaceNormal& n = normals[out.half / 3];
         if (!(n.bound > 0) || !(way * dot(n.normal, best->along) > n.bound)) return false;
-        // How often the rim passes one half of a line through the point: the number of its turns.
-        const std::uint32_t h = out.half, last = h % 3 == 0 ? h + 2 : h - 1;
+        const std::uint32_t last = before_in_face(out.half);
         const int k = best->across;
         const bool from = points[out.to.value()][k] >= center[k];
         const bool to = points[faces[last / 3][last % 3].value()][k] >= center[k];
-        turns += !from && to;
+        up += !from && to;
+        down += from && !to;
     }
-    return turns == 1;
+    return open ? up + down <= 1 : up == 1;
 }
 
 }  // namespace
 
 std::vector<char> find_sound_stars(std::span<const Vec3> points, std::span<const Triangle> faces,
-                                   const HalfEdges& edges) {
+                                   const HalfEdges& edges, Fans fans) {
     std::vector<FaceNormal> normals(faces.size());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), 4096), [&](const auto& range) {
         for (std::size_t f = range.begin(); f != range.end(); ++f)
@@ -83,8 +94,10 @@ std::vector<char> find_sound_stars(std::span<const Vec3> points, std::span<const
     });
     std::vector<char> sound(points.size(), 0);
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, points.size(), 2048), [&](const auto& range) {
+        RayFan rays;
         for (std::size_t v = range.begin(); v != range.end(); ++v)
-            sound[v] = is_sound(points, faces, normals, edges, v);
+            sound[v] = is_seen_whole(points, faces, normals, edges, fans, v) ||
+                       (rays.collect(points, faces, edges, fans, v) && rays.are_apart());
     });
     return sound;
 }

@@ -13,7 +13,7 @@ int order(const PointTable& points, VertexId x, VertexId y, int axis) {
 }
 
 /// Precondition: all lie on one line.
-void join(std::span<Stretch> on_line, const PointTable& points, std::vector<Stretch>& joined) {
+void join(std::span<Stretch> on_line, const PointTable& points, Few<Stretch>& joined) {
     if (on_line.size() == 1) {
         joined.push_back(on_line[0]);
         return;
@@ -36,20 +36,18 @@ void join(std::span<Stretch> on_line, const PointTable& points, std::vector<Stre
 
 }  // namespace
 
-std::vector<Stretch> stretches_on(const Cluster& cluster, const Crossings& all, const Clusters& clusters,
-                                  const ActiveFaces& active, const PointTable& points) {
-    std::vector<Stretch> single, joined;
-    single.reserve(cluster.crossings.size());
-    joined.reserve(cluster.crossings.size());
+Few<Stretch> stretches_on(const Cluster& cluster, const Crossings& all, const Clusters& clusters,
+                          const ActiveFaces& active, const PointTable& points) {
+    Few<Stretch> single, joined;
     for (const std::uint32_t i : cluster.crossings) {
         const Crossing& c = all.segments[i];
         if (!c.q.valid()) continue;
         const FaceId other = std::ranges::binary_search(cluster.faces, c.a) ? c.b : c.a;
         single.push_back({clusters.of(active, other), other, c.p, c.q});
     }
-    std::ranges::stable_sort(single, {}, &Stretch::cluster);
+    if (!std::ranges::is_sorted(single, {}, &Stretch::cluster)) std::ranges::stable_sort(single, {}, &Stretch::cluster);
     for_each_run(
-        std::span(single), [](const Stretch& x, const Stretch& y) { return x.cluster == y.cluster; },
+        span_of(single), [](const Stretch& x, const Stretch& y) { return x.cluster == y.cluster; },
         [&](std::span<Stretch> on_line) { join(on_line, points, joined); });
     return joined;
 }

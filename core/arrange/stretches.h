@@ -1,6 +1,7 @@
 #pragma once
 
 #include "core/arrange/clusters.h"
+#include "core/arrange/few.h"
 
 namespace anvil {
 
@@ -13,7 +14,7 @@ struct Stretch {
 
 /// What the crossings of a cluster leave on its plane, by the other cluster. Faces that lie on each other have a
 /// segment each of the same line: those that overlap or touch come as one.
-std::vector<Stretch> stretches_on(const Cluster& cluster, const Crossings& all, const Clusters& clusters,
-                                  const ActiveFaces& active, const PointTable& points);
+Few<Stretch> stretches_on(const Cluster& cluster, const Crossings& all, const Clusters& clusters,
+                          const ActiveFaces& active, const PointTable& points);
 
 }  // namespace anvil

@@ -82,10 +82,6 @@ class ClusterSubdivider {
             return std::move(parts_);
         }
         const bool single = cluster_.faces.size() == 1;
-        const std::size_t few = 2 * cluster_.crossings.size() + 3;
-        local_.reserve(few);
-        numbers_.reserve(few);
-        lines_.reserve(cluster_.crossings.size());
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
         triangulation.stop_by(progress_);
         if (!single) find_edges();
@@ -170,8 +166,7 @@ class ClusterSubdivider {
     }
 
     void add_points(PlanarTriangulation& triangulation) {
-        std::vector<VertexId> wanted;
-        wanted.reserve(2 * cluster_.crossings.size());
+        Few<VertexId, 32> wanted;
         if (flush_)
             for (const EdgeUse& e : flush_->edges()) wanted.insert(wanted.end(), {e.low, e.high});
         for (std::uint32_t i : cluster_.crossings) {
@@ -181,16 +176,16 @@ class ClusterSubdivider {
         }
         std::sort(wanted.begin(), wanted.end());
         wanted.erase(std::unique(wanted.begin(), wanted.end()), wanted.end());
-        if (cluster_.faces.size() == 1) add_rim_points(triangulation, wanted);
+        if (cluster_.faces.size() == 1) add_rim_points(triangulation, span_of(wanted));
         std::sort(local_.begin(), local_.end());
-        std::erase_if(wanted, [&](VertexId v) {
+        const auto known = std::ranges::remove_if(wanted, [&](VertexId v) {
             const auto at = std::lower_bound(local_.begin(), local_.end(), std::pair(v, -1));
             return at != local_.end() && at->first == v;
         });
-        std::vector<PointView> views;
-        views.reserve(wanted.size());
+        wanted.erase(known.begin(), known.end());
+        Few<PointView, 32> views;
         for (const VertexId v : wanted) views.push_back(points_.view(v));
-        const std::vector<int> added = triangulation.insert_all(views);
+        const std::vector<int> added = triangulation.insert_all(span_of(views));
         numbers_.resize(triangulation.point_count(), outside);
         for (std::size_t i = 0; i < wanted.size(); ++i) {
             local_.emplace_back(wanted[i], added[i]);
@@ -205,7 +200,7 @@ class ClusterSubdivider {
         const Triangle corners = soup_.face(first_);
         for (std::size_t k = 0; k < 3; ++k) {
             const VertexId a = corners[k], b = corners[(k + 1) % 3];
-            std::vector<VertexId> here;
+            Few<VertexId> here;
             for (const VertexId v : wanted)
                 if (!points_.is_input(v) && crossings_.definitions[v.value() - points_.input_count()].on_edge(a, b))
                     here.push_back(v);
@@ -325,10 +320,10 @@ class ClusterSubdivider {
     const Cluster& cluster_;
     FaceId first_;
     int axis_, sign_;
-    std::vector<char> against_;                    // per face: it is wound the other way than the first
-    std::vector<std::pair<VertexId, int>> local_;  // sorted: where each point of the table is in the triangulation
-    std::vector<std::uint32_t> numbers_;           // the other way round; new points count on from the table
-    std::vector<Line> lines_;
+    Few<char> against_;                        // per face: it is wound the other way than the first
+    Few<std::pair<VertexId, int>, 32> local_;  // sorted: where each point of the table is in the triangulation
+    Few<std::uint32_t, 32> numbers_;           // the other way round; new points count on from the table
+    Few<Line> lines_;
     std::optional<FlushFaces> flush_;        // the faces, where there are several
     std::vector<std::vector<int>> bounded_;  // per edge of the faces: those that it bounds
     ClusterParts parts_;
@@ -373,27 +368,37 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         out.source.push_back(out.sources.add(soup.sources(f)));
     }
     const std::uint32_t base = static_cast<std::uint32_t>(points.size());
-    for (std::size_t i = 0; i < clusters.size(); ++i) {
+    std::uint32_t next = here();
+    std::vector<std::uint32_t> offset;  // per cluster: to the numbers of its own points
+    for (ClusterParts& own : parts) {
         if (progress.cancelled()) return cancelled_error();
-        const std::uint32_t offset = static_cast<std::uint32_t>(points.size()) - base;
-        for (ClusterParts::NewPoint& p : parts[i].new_points) points.add(std::move(p.exact), p.approx);
-        const std::uint32_t lists = out.sources.add_all(parts[i].sources);
-        const auto end = static_cast<std::uint32_t>(here() + parts[i].corners.size());
-        out.of_cluster.push_back({here(), end - here(), lists, static_cast<std::uint32_t>(parts[i].sources.size()),
-                                  !parts[i].new_points.empty()});
-        for (FaceId f : clusters[i].faces) out.of_active[active.index_of[f.value()]] = {here(), end};
-        for (std::size_t t = 0; t < parts[i].corners.size(); ++t) {
-            Triangle corners;
-            for (int k = 0; k < 3; ++k) {
-                const std::uint32_t n = parts[i].corners[t][static_cast<std::size_t>(k)];
-                corners[static_cast<std::size_t>(k)] = VertexId(n < base ? n : n + offset);
-            }
-            out.corners.push_back(corners);
-            out.plane.push_back(clusters[i].faces.front());
-            out.source.push_back(lists + parts[i].cover[t]);
-        }
-        parts[i] = {};
+        offset.push_back(static_cast<std::uint32_t>(points.size()) - base);
+        for (ClusterParts::NewPoint& p : own.new_points) points.add(std::move(p.exact), p.approx);
+        const auto count = static_cast<std::uint32_t>(own.corners.size());
+        const std::uint32_t lists = out.sources.add_all(own.sources);
+        out.of_cluster.push_back(
+            {next, count, lists, static_cast<std::uint32_t>(own.sources.size()), !own.new_points.empty()});
+        next += count;
     }
+    out.corners.resize(next);
+    out.plane.resize(next);
+    out.source.resize(next);
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, clusters.size(), 256), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i) {
+            const SubFaces::OfCluster& made = out.of_cluster[i];
+            for (FaceId f : clusters[i].faces)
+                out.of_active[active.index_of[f.value()]] = {made.first, made.first + made.count};
+            for (std::uint32_t t = 0; t < made.count; ++t) {
+                for (std::size_t k = 0; k < 3; ++k) {
+                    const std::uint32_t n = parts[i].corners[t][k];
+                    out.corners[made.first + t][k] = VertexId(n < base ? n : n + offset[i]);
+                }
+                out.plane[made.first + t] = clusters[i].faces.front();
+                out.source[made.first + t] = made.first_list + parts[i].cover[t];
+            }
+            parts[i] = {};
+        }
+    });
     if (progress.cancelled()) return cancelled_error();
     if (points.size() > base) points.identify(crossings.touched);  // else all are known
     if (progress.cancelled()) return cancelled_error();

@@ -16,19 +16,21 @@ namespace {
 
 Wing make_wing(std::uint32_t element, FaceId plane, const Triangle& t, int k) {
     const VertexId a = t[k], b = t[(k + 1) % 3];
-    return {std::min(a, b), std::max(a, b), element, a < b, t[(k + 2) % 3], plane};
+    return {std::min(a, b), std::max(a, b), element, a < b, static_cast<std::uint8_t>(k), t[(k + 2) % 3], plane};
 }
 
-void add_wings_of_sub_faces(const SubFaces& faces, std::size_t from, std::size_t to, std::vector<Wing>& wings) {
-    wings.reserve(3 * (to - from));
+template <class Visit>
+void for_each_wing_of_sub_faces(const SubFaces& faces, std::size_t from, std::size_t to, const Visit& visit) {
     for (std::size_t f = from; f < to; ++f)
         for (int k = 0; k < 3; ++k)
-            wings.push_back(make_wing(static_cast<std::uint32_t>(f), faces.plane[f], faces.corners[f], k));
+            visit(make_wing(static_cast<std::uint32_t>(f), faces.plane[f], faces.corners[f], k));
 }
 
 /// Where an active face borders on a patch, the patch's face is a wing too. Nothing crosses that edge.
-void add_wings_of_patches(const Soup& soup, const PointTable& points, const ActiveFaces& active, const SubFaces& faces,
-                          const Patches& patches, std::size_t from, std::size_t to, std::vector<Wing>& wings) {
+template <class Visit>
+void for_each_wing_of_patches(const Soup& soup, const PointTable& points, const ActiveFaces& active,
+                              const SubFaces& faces, const Patches& patches, std::size_t from, std::size_t to,
+                              const Visit& visit) {
     const auto count = static_cast<std::uint32_t>(faces.size());
     for (std::size_t i = from; i < to; ++i) {
         const FaceId f = active.faces[i];
@@ -41,7 +43,7 @@ void add_wings_of_patches(const Soup& soup, const PointTable& points, const Acti
             if (active.contains(across)) continue;
             Triangle t = soup.face(across);
             for (VertexId& v : t) v = points.same_as(v);
-            wings.push_back(make_wing(count + patches.of(soup, o, own), across, t, static_cast<int>(twin % 3)));
+            visit(make_wing(count + patches.of(soup, o, own), across, t, static_cast<int>(twin % 3)));
         }
     }
 }
@@ -99,19 +101,19 @@ class RadialOrder {
 
 std::vector<Wing> find_wings(const Soup& soup, const PointTable& points, const ActiveFaces& active,
                              const SubFaces& faces, const Patches& patches, const Progress& progress) {
-    constexpr std::size_t at_once = 8192;
+    constexpr std::size_t at_once = 4096;
     const std::size_t of_faces = (faces.size() + at_once - 1) / at_once,
                       of_active = (active.size() + at_once - 1) / at_once;
-    std::vector<std::vector<Wing>> lists(of_faces + of_active);
-    tbb::parallel_for(std::size_t{0}, lists.size(), [&](std::size_t k) {
+    auto for_each_of_block = [&](std::size_t k, const auto& visit) {
         if (progress.cancelled()) return;
         if (k < of_faces)
-            return add_wings_of_sub_faces(faces, k * at_once, std::min((k + 1) * at_once, faces.size()), lists[k]);
+            return for_each_wing_of_sub_faces(faces, k * at_once, std::min((k + 1) * at_once, faces.size()), visit);
         const std::size_t from = (k - of_faces) * at_once, to = std::min(from + at_once, active.size());
-        add_wings_of_patches(soup, points, active, faces, patches, from, to, lists[k]);
-    });
-    if (progress.cancelled()) return {};
-    auto ranges = by_ranges<Wing>(lists, points.size(), [](const Wing& w) { return w.low.value(); });
+        for_each_wing_of_patches(soup, points, active, faces, patches, from, to, visit);
+    };
+    auto ranges = by_ranges<Wing>(
+        of_faces + of_active, 3 * faces.size(), points.size(), [](const Wing& w) { return w.low.value(); },
+        for_each_of_block);
     if (progress.cancelled()) return {};
     const RadialOrder order(soup, points);
     tbb::parallel_for(std::size_t{0}, ranges.size(), [&](std::size_t r) {

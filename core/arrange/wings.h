@@ -10,7 +10,8 @@ namespace anvil {
 struct Wing {
     VertexId low, high;
     std::uint32_t element;
-    bool forward;  ///< the face runs along the edge from low to high
+    bool forward;         ///< the face runs along the edge from low to high
+    std::uint8_t corner;  ///< of the face, that the edge is behind
     VertexId apex;
     FaceId plane;
 

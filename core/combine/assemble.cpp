@@ -103,7 +103,7 @@ void unmark_dropped(const Arrangement& a, const Use& use, Run& run, std::vector<
                     kept = true;
                     rim.push_back(h / 3);
                 }
-                h = operand.twin[h % 3 == 0 ? h + 2 : h - 1];
+                h = operand.twin[before_in_face(h)];
             } while (h != start);
             const std::uint32_t v = operand.mesh.faces.raw()[f][start % 3].value();
             std::atomic_ref<char>(used[base + v]).store(kept ? at_dropped : 0, std::memory_order_relaxed);
@@ -126,10 +126,11 @@ void share_rims(std::span<Run> runs, std::span<std::vector<std::uint32_t>> found
 /// The steps of assembling, in their order; see `assemble`.
 class Assembler {
   public:
-    Assembler(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded)
+    Assembler(const Arrangement& a, const Extraction& extraction, const RoundedSurface& rounded)
         : a_(a),
           soup_(a.soup),
-          rounded_(rounded),
+          rounded_(rounded.faces),
+          edges_(rounded.edges),
           use_(a, extraction),
           used_(a.soup.point_count(), 0),
           touched_(a.soup.size(), 0),
@@ -184,11 +185,13 @@ class Assembler {
             of_rounded_.push_back(VertexId(v.valid() ? number_[v.value()] : points_++));
     }
 
-    /// Only where something met something can the result touch itself.
     void mark_candidates() {
         auto& candidates = out_.may_pinch.points;
         candidates.assign(points_, 0);
-        for (VertexId v : of_rounded_) candidates[v.value()] = 1;
+        tbb::parallel_for(tbb::blocked_range<std::size_t>(0, of_rounded_.size(), 4096), [&](const auto& range) {
+            for (std::size_t i = range.begin(); i != range.end(); ++i)
+                candidates[of_rounded_[i].value()] = rounded_.input[i].valid() || !edges_.is_ring(i);
+        });
         auto mark_input = [&](VertexId v) {
             const VertexId same = a_.points.same_as(v);
             if (used_[same.value()]) candidates[number_[same.value()]] = 1;
@@ -252,8 +255,10 @@ class Assembler {
             });
         }
         for (const Triangle& t : rounded_.faces) {
-            at_pinch.push_back(FaceId(faces.size()));
-            faces.push_back({of_rounded_[t[0].value()], of_rounded_[t[1].value()], of_rounded_[t[2].value()]});
+            const Triangle own{of_rounded_[t[0].value()], of_rounded_[t[1].value()], of_rounded_[t[2].value()]};
+            if (std::ranges::any_of(own, [&](VertexId v) { return candidates[v.value()] != 0; }))
+                at_pinch.push_back(FaceId(faces.size()));
+            faces.push_back(own);
         }
     }
 
@@ -271,6 +276,7 @@ class Assembler {
     const Arrangement& a_;
     const Soup& soup_;
     const RoundedFaces& rounded_;
+    const HalfEdges& edges_;
     Use use_;
     std::vector<Run> runs_;
     std::vector<char> used_;             // per point of the soup
@@ -283,7 +289,7 @@ class Assembler {
 
 }  // namespace
 
-Assembled assemble(const Arrangement& a, const Extraction& extraction, const RoundedFaces& rounded) {
+Assembled assemble(const Arrangement& a, const Extraction& extraction, const RoundedSurface& rounded) {
     Assembler assembler(a, extraction, rounded);
     assembler.find_used_points();
     assembler.join_points();

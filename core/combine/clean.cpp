@@ -10,10 +10,10 @@
 
 #include "core/arrange/planar_triangulation.h"
 #include "core/base/sort.h"
+#include "core/combine/surface_edges.h"
 #include "core/combine/surface_lines.h"
 #include "core/exact/predicates.h"
 #include "core/mesh/disjoint_sets.h"
-#include "core/mesh/edge_uses.h"
 
 namespace anvil {
 namespace {
@@ -36,8 +36,8 @@ class Cleaner {
     }
 
     void run(const Progress& progress) {
-        uses_ = edge_uses(x_.corners);
-        if (progress.cancelled()) return;
+        edges_.emplace(a_, x_, progress);
+        if (progress.cancelled() || !any_may_go()) return;
         find_groups();
         if (progress.cancelled()) return;
         find_removable();
@@ -51,7 +51,7 @@ class Cleaner {
 
     template <class Visit>
     void for_each_edge(const Visit& visit) const {
-        for_each_run(std::span<const EdgeUse>(uses_), same_edge, visit);
+        edges_->for_each(visit);
     }
 
     const Material* material(std::uint32_t f) const {
@@ -73,15 +73,34 @@ class Cleaner {
     /// Whether a face runs against its plane.
     bool turned(std::uint32_t f) const { return x_.against_plane[f]; }
 
+    bool same_face(std::uint32_t f, std::uint32_t g) const {
+        return x_.source[f] == x_.source[g] && x_.plane[f] == x_.plane[g];
+    }
+
+    /// Whether there is a point with at most two edges between parts of different faces. Where everything crosses
+    /// everything there is none, and no groups are needed to know it.
+    bool any_may_go() const {
+        if (merge_flush_ || a_.points.size() > 16 * x_.corners.size()) return true;
+        constexpr std::uint8_t unused = 0, many = 4;  // else one more than the number of such edges
+        std::vector<std::uint8_t> at(a_.points.size(), unused);
+        for_each_edge([&](std::span<const EdgeUse> here) {
+            const bool within = here.size() == 2 && same_face(here[0].face, here[1].face);
+            for (const VertexId v : {here[0].low, here[0].high}) {
+                std::uint8_t& count = at[v.value()];
+                if (count == unused) count = 1;
+                if (!within && count < many) ++count;
+            }
+        });
+        return std::ranges::any_of(at, [](std::uint8_t count) { return count != unused && count != many; });
+    }
+
     void find_groups() {
         DisjointSets sets(x_.corners.size());
         for_each_edge([&](std::span<const EdgeUse> here) {
             if (here.size() != 2 || here[0].forward == here[1].forward) return;
             const std::uint32_t f = here[0].face, g = here[1].face;
             if (lines_.at(here[0].low, here[0].high, x_.plane[f])) return;
-            if ((x_.source[f] == x_.source[g] && x_.plane[f] == x_.plane[g]) ||
-                (merge_flush_ && same_material(f, g) && flush(f, g)))
-                sets.join(f, g);
+            if (same_face(f, g) || (merge_flush_ && same_material(f, g) && flush(f, g))) sets.join(f, g);
         });
         const std::uint32_t count = sets.number(group_);
         operand_of_group_.resize(count);
@@ -284,7 +303,7 @@ class Cleaner {
     bool merge_flush_;
     SurfaceLines lines_;
     std::unordered_map<std::uint32_t, std::vector<std::uint32_t>> also_of_;  // further operands with this point
-    std::vector<EdgeUse> uses_;
+    std::optional<SurfaceEdges> edges_;
     std::vector<std::uint32_t> group_, operand_of_group_;
     std::vector<VertexId> removable_;
     std::vector<std::vector<std::pair<VertexId, VertexId>>> boundary_;  // per group, directed

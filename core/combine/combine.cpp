@@ -75,7 +75,7 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     Result<SettledPieces> settled = cancelled_error();
     tbb::parallel_invoke(
         [&] {
-            out.curves = crossing_curves(arrangement, pieces, drawn);
+            out.curves = crossing_curves(arrangement, pieces, drawn, progress);
             out.flush = flush_areas(arrangement, progress);
         },
         [&] { settled = settle_pieces(arrangement, pieces, steps, drawn, options, progress); });

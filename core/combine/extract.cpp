@@ -1,5 +1,8 @@
 #include "core/combine/extract.h"
 
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+
 #include <algorithm>
 
 namespace anvil {
@@ -10,30 +13,41 @@ Triangle turned(Triangle t) {
     return t;
 }
 
-void reserve(std::size_t faces, Extraction& out) {
-    out.corners.reserve(faces);
-    out.source.reserve(faces);
-    out.plane.reserve(faces);
-    out.against_plane.reserve(faces);
-    out.cells.reserve(faces);
-}
+/// A sub-face of a piece, and whether it is turned over.
+struct Chosen {
+    std::uint32_t face;
+    bool turn;
+};
 
-/// Adds a sub-face. Of several flush sources, the one that faces the same way speaks for it.
-void add_face(const Arrangement& arrangement, std::uint32_t f, bool turn, Extraction& out) {
+/// Adds sub-faces. Of several flush sources, the one that faces the same way speaks for it.
+void add_faces(const Arrangement& arrangement, std::span<const Chosen> chosen, Extraction& out) {
     const SubFaces& faces = arrangement.faces;
-    const auto sources = faces.sources[faces.source[f]];
-    FaceSource source = sources.front();
-    for (const FaceSource& s : sources)
-        if (s.reversed == turn) {
-            source = s;
-            break;
+    out.corners.resize(chosen.size());
+    out.source.resize(chosen.size());
+    out.plane.resize(chosen.size());
+    out.against_plane.resize(chosen.size());
+    out.cells.resize(chosen.size());
+    out.sub_face.resize(chosen.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, chosen.size(), 4096), [&](const auto& range) {
+        for (std::size_t i = range.begin(); i < range.end(); ++i) {
+            const std::uint32_t f = chosen[i].face;
+            const bool turn = chosen[i].turn;
+            const auto sources = faces.sources[faces.source[f]];
+            FaceSource source = sources.front();
+            for (const FaceSource& s : sources)
+                if (s.reversed == turn) {
+                    source = s;
+                    break;
+                }
+            source.reversed = source.reversed != turn;
+            out.corners[i] = turn ? turned(faces.corners[f]) : faces.corners[f];
+            out.source[i] = source;
+            out.plane[i] = faces.plane[f];
+            out.against_plane[i] = turn;
+            out.cells[i] = arrangement.cells.of_face[f];
+            out.sub_face[i] = f;
         }
-    source.reversed = source.reversed != turn;
-    out.corners.push_back(turn ? turned(faces.corners[f]) : faces.corners[f]);
-    out.source.push_back(source);
-    out.plane.push_back(faces.plane[f]);
-    out.against_plane.push_back(turn);
-    out.cells.push_back(arrangement.cells.of_face[f]);
+    });
 }
 
 /// Whether the steps make a surface and no body: behind a trim, or where a sheet is all there is.
@@ -71,13 +85,15 @@ Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> st
     Extraction out;
     out.surface = true;
     const Trims trims(a.cells, steps);
+    std::vector<Chosen> chosen;
     if (a.cells.sheet(base)) {
         for (std::uint32_t f = 0; f < a.faces.size(); ++f)
             for (const FaceSource& s : a.faces.sources[a.faces.source[f]]) {
                 if (s.operand != base) continue;
-                if (trims.keep(a.cells.of_face[f])) add_face(a, f, s.reversed, out);
+                if (trims.keep(a.cells.of_face[f])) chosen.push_back({f, s.reversed});
                 break;
             }
+        add_faces(a, chosen, out);
         for (std::uint32_t p = 0; p < a.patches.size(); ++p)
             if (a.patches.list[p].operand == base && trims.keep(a.cells.of_patch[p])) out.patches.push_back({p, false});
         return out;
@@ -89,7 +105,8 @@ Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> st
         if (before != behind && trims.keep(sides)) add(before);
     };
     for (std::uint32_t f = 0; f < a.faces.size(); ++f)
-        add_side(a.cells.of_face[f], [&](bool turn) { add_face(a, f, turn, out); });
+        add_side(a.cells.of_face[f], [&](bool turn) { chosen.push_back({f, turn}); });
+    add_faces(a, chosen, out);
     for (std::uint32_t p = 0; p < a.patches.size(); ++p)
         add_side(a.cells.of_patch[p], [&](bool turn) { out.patches.push_back({p, turn}); });
     return out;
@@ -109,13 +126,12 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
         if (behind > 0) add(behind - 1, false);
         if (before > 0) add(before - 1, true);
     };
-    std::vector<std::size_t> faces(out.size(), 0);
-    for (const Cells::Sides& sides : arrangement.cells.of_face)
-        for_each_side(sides, [&](std::uint32_t piece, bool) { ++faces[piece]; });
-    for (std::size_t k = 0; k < out.size(); ++k) reserve(faces[k], out[k]);
+    std::vector<std::vector<Chosen>> chosen(out.size());
     for (std::uint32_t f = 0; f < arrangement.faces.size(); ++f)
-        for_each_side(arrangement.cells.of_face[f],
-                      [&](std::uint32_t piece, bool turn) { add_face(arrangement, f, turn, out[piece]); });
+        for_each_side(arrangement.cells.of_face[f], [&](std::uint32_t piece, bool turn) {
+            chosen[piece].push_back({f, turn});
+        });
+    tbb::parallel_for(std::size_t{0}, out.size(), [&](std::size_t k) { add_faces(arrangement, chosen[k], out[k]); });
     for (std::uint32_t p = 0; p < arrangement.patches.size(); ++p)
         for_each_side(arrangement.cells.of_patch[p], [&](std::uint32_t piece, bool turn) {
             out[piece].patches.push_back({p, turn});

@@ -14,11 +14,16 @@ struct Extraction {
     std::vector<FaceId> plane;        ///< per sub-face: a face of the soup that lies in its plane
     std::vector<char> against_plane;  ///< per sub-face: it runs against that face
     std::vector<Cells::Sides> cells;  ///< per sub-face: in front of and behind the plane's face
+    /// Per sub-face: its number in the arrangement, where it is one of its faces as they are; else not as long as
+    /// those.
+    std::vector<std::uint32_t> sub_face;
     struct Whole {
         std::uint32_t patch;
         bool turned;
     };
     std::vector<Whole> patches;  ///< patches of untouched faces, whole
+
+    bool has_sub_faces() const { return sub_face.size() == corners.size(); }
 };
 
 /// Step 6: the boundaries of the pieces that `steps` make, one after the other. A wall between two pieces is in both,

@@ -24,7 +24,9 @@ std::vector<char> find_suspects(const RoundedFaces& rounded) {
 
 }  // namespace
 
-std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tree, Progress& progress) {
+std::optional<Faults> find_faults(const RoundedSurface& surface, Progress& progress) {
+    const RoundedFaces& rounded = surface.faces;
+    const BoxTree& tree = surface.tree;
     const auto& points = rounded.points;
     const auto& faces = rounded.faces;
     const std::vector<char> suspect = find_suspects(rounded);
@@ -39,9 +41,7 @@ std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tr
     }
     if (progress.cancelled()) return std::nullopt;
     // Faces round a point that is sound answer for each other: a fan of thousands would have millions of pairs.
-    const HalfEdges edges = find_half_edges(faces, points.size());
-    if (progress.cancelled()) return std::nullopt;
-    const std::vector<char> sound = find_sound_stars(points, faces, edges);
+    const std::vector<char> sound = find_sound_stars(points, faces, surface.edges, Fans::open_too);
     if (progress.cancelled()) return std::nullopt;
     const LeafCorners corners(tree, faces, sound);
     const LeafBoxes boxes(tree, points, faces);

@@ -16,9 +16,9 @@ struct Faults {
 
     bool empty() const { return pairs.empty() && flat.empty(); }
 };
-/// Only faces with a moved corner, and those that they meet, can be faulty. `tree`: over the faces, or empty where no
-/// point was moved. Sorted; nothing where it was stopped.
-std::optional<Faults> find_faults(const RoundedFaces& rounded, const BoxTree& tree, Progress& progress);
+/// Only faces with a moved corner, and those that they meet, can be faulty. Sorted; nothing where it was stopped.
+/// Precondition: the surface has its tree.
+std::optional<Faults> find_faults(const RoundedSurface& surface, Progress& progress);
 
 /// How rounded faces lie to the patches of an extraction, which stay as they are.
 struct PatchFit {

@@ -5,7 +5,9 @@
 #include <algorithm>
 #include <map>
 #include <ranges>
+#include <tuple>
 
+#include "core/base/sort.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_uses.h"
 #include "core/spatial/triangle_contact.h"
@@ -82,37 +84,65 @@ std::vector<char> thin_shells(std::span<const ShellThickness> thickness, double 
     return out;
 }
 
-void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& progress) {
-    const std::vector<EdgeUse> uses = edge_uses(rounded.faces);
-    if (progress.cancelled()) return;
-    DisjointSets sets(rounded.faces.size());
-    std::vector<std::uint32_t> open;  // faces at edges that are closed elsewhere
-    for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
+namespace {
+
+/// Joins the faces that hang together at edges. Returns those at edges that are closed elsewhere: run along more often
+/// one way than the other.
+std::vector<std::uint32_t> join_shells(const RoundedFaces& rounded, const HalfEdges& edges, DisjointSets& shells) {
+    std::vector<EdgeUse> irregular;
+    for (std::uint32_t h = 0; h < edges.twin.size(); ++h) {
+        if (const std::uint32_t twin = edges.twin[h]; twin != HalfEdges::none) {
+            if (h < twin) shells.join(h / 3, twin / 3);
+            continue;
+        }
+        const VertexId a = rounded.faces[h / 3][h % 3], b = rounded.faces[h / 3][(h % 3 + 1) % 3];
+        irregular.push_back({std::min(a, b), std::max(a, b), h / 3, a < b});
+    }
+    sort_by_number(
+        irregular, [](const EdgeUse& u) { return u.low.value(); },
+        [](const EdgeUse& a, const EdgeUse& b) { return std::tie(a.high, a.face) < std::tie(b.high, b.face); });
+    std::vector<std::uint32_t> open;
+    for_each_run(std::span(irregular), same_edge, [&](std::span<const EdgeUse> here) {
         int balance = 0;
         for (const EdgeUse& use : here) {
             balance += use.forward ? 1 : -1;
-            sets.join(here.front().face, use.face);
+            shells.join(here.front().face, use.face);
         }
         if (balance != 0) open.push_back(here.front().face);
     });
+    return open;
+}
+
+}  // namespace
+
+std::vector<char> find_flakes(RoundedFaces& rounded, const HalfEdges& edges, Precision precision,
+                              const Progress& progress) {
+    DisjointSets sets(rounded.faces.size());
+    const std::vector<std::uint32_t> open = join_shells(rounded, edges, sets);
+    if (progress.cancelled()) return {};
     std::vector<std::uint32_t> shell;
     const std::uint32_t shells = sets.number(shell);
     std::vector<char> closed(shells, 1);
     for (std::uint32_t f : open) closed[shell[f]] = 0;
-    if (std::ranges::find(closed, 1) == closed.end() || progress.cancelled()) return;
+    if (std::ranges::find(closed, 1) == closed.end() || progress.cancelled()) return {};
     auto shell_of = [&](std::size_t f) { return shell[f]; };
     auto is_closed = [&](std::size_t f) { return closed[shell[f]]; };
     const auto thickness = thickness_of_shells(rounded, shells, shell_of, is_closed, progress);
-    if (progress.cancelled()) return;
+    if (progress.cancelled()) return {};
     note_thickness(thickness, shell_of, is_closed, rounded);
     const double digit = last_digit(reach_of(rounded.points), precision);
     const std::vector<char> thin = thin_shells(thickness, digit, rounded);
     auto drops = [&](std::uint32_t s) { return closed[s] && thin[s]; };
-    if (std::ranges::none_of(std::views::iota(0u, shells), drops)) return;
-    std::size_t kept = 0;
-    for (std::size_t f = 0; f < rounded.faces.size(); ++f)
-        if (!drops(shell[f])) rounded.take(kept++, f);
-    rounded.resize(kept);
+    if (std::ranges::none_of(std::views::iota(0u, shells), drops)) return {};
+    std::vector<char> out;
+    for (const std::uint32_t s : shell) out.push_back(drops(s));
+    return out;
+}
+
+void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& progress) {
+    const HalfEdges edges = find_half_edges(rounded.faces, rounded.points.size());
+    const std::vector<char> flakes = find_flakes(rounded, edges, precision, progress);
+    if (!flakes.empty()) rounded.drop(flakes);
 }
 
 }  // namespace anvil

@@ -5,6 +5,7 @@
 #include <functional>
 #include <optional>
 
+#include "core/arrange/half_edges.h"
 #include "core/combine/rounding.h"
 #include "core/spatial/triangle_contact.h"
 
@@ -85,8 +86,12 @@ void note_thickness(std::span<const ShellThickness> thickness, const Shell& shel
         if (closed(f)) faces.thickness[f] = of[shell(f)];
 }
 
-/// Takes out closed shells of rounded faces that are thinner than four places of the last digit: rounding may have
-/// turned them inside out. How thick they were counts as a move. Leaves all as it is where it was stopped.
+/// Per rounded face, whether it is of a closed shell that is thinner than four places of the last digit: rounding may
+/// have turned it inside out. Empty where there is none, or where it was stopped. Notes how thick all shells are, and
+/// how thick those were as a move.
+std::vector<char> find_flakes(RoundedFaces& rounded, const HalfEdges& edges, Precision precision,
+                              const Progress& progress);
+/// Takes them out.
 void drop_flakes(RoundedFaces& rounded, Precision precision, const Progress& progress);
 
 }  // namespace anvil

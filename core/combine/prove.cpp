@@ -22,14 +22,14 @@ bool patches_fit(const Arrangement& a, const Extraction& extraction, Precision p
            });
 }
 
-Proven assembled(const Arrangement& arrangement, const Extraction& extraction, const RoundedFaces& rounded,
+Proven assembled(const Arrangement& arrangement, const Extraction& extraction, const RoundedSurface& rounded,
                  const Progress& progress) {
     Assembled all = assemble(arrangement, extraction, rounded);
     Proven out;
     if (!extraction.surface) out.pinches = find_pinches(all.mesh, all.may_pinch, progress);
     out.settled.mesh = std::move(all.mesh);
     out.settled.source = std::move(all.source);
-    out.settled.largest_move = rounded.largest_move;
+    out.settled.largest_move = rounded.faces.largest_move;
     return out;
 }
 
@@ -114,17 +114,18 @@ constexpr std::size_t worth_telling = 20000;
 
 /// Faults of rounded sub-faces, among each other and with patches. Nothing where it was stopped.
 std::optional<FreshFaults> prove_rounded(const Arrangement& arrangement, const Extraction& extraction,
-                                         const RoundedFaces& rounded, const ProvenFaces* before, Progress& progress) {
-    if (before)
+                                         RoundedSurface& surface, const ProvenFaces* before, Progress& progress) {
+    const RoundedFaces& rounded = surface.faces;
+    if (before) {
         if (const auto fresh = find_fresh(arrangement, extraction, rounded, *before))
             return prove_fresh(arrangement, extraction, rounded, *fresh, progress);
-    BoxTree tree;
-    if (std::ranges::find(rounded.moved, 1) != rounded.moved.end()) tree = BoxTree(rounded.points, rounded.faces);
+        surface.find_tree();
+    }
     if (progress.cancelled()) return std::nullopt;
     std::optional<Faults> faults;
     FreshFaults out;
-    tbb::parallel_invoke([&] { faults = find_faults(rounded, tree, progress); },
-                         [&] { out.fit = fit_to_patches(arrangement, extraction, rounded, tree, progress); });
+    tbb::parallel_invoke([&] { faults = find_faults(surface, progress); },
+                         [&] { out.fit = fit_to_patches(arrangement, extraction, rounded, surface.tree, progress); });
     if (!faults) return std::nullopt;
     out.faults = std::move(*faults);
     return out;
@@ -139,30 +140,36 @@ struct FirstProof {
 };
 Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
                                    const Attempt& attempt, Progress& progress) {
-    FirstProof out{{}, round_points(arrangement.points, extraction, precision, progress), {}, {}};
-    if (progress.cancelled()) return cancelled_error();
-    std::vector<FaceSource> turned = turned_over(arrangement, extraction, precision, most_turned);
+    FirstProof out;
+    std::vector<FaceSource> turned;
+    if (!attempt.none_turned) turned = turned_over(arrangement, extraction, precision, most_turned);
     const bool will_hold = turned.empty();
     if (!will_hold && attempt.gives_up && attempt.gives_up(turned, faults_at_turned(turned.size()))) {
         out.proven = given_up(std::move(turned));
         return out;
     }
+    RoundedSurface surface = round_points(arrangement.points, extraction, precision, !attempt.before, progress);
+    RoundedFaces& rounded = surface.faces;
+    if (progress.cancelled()) return cancelled_error();
     // The proof nearly always holds as it is, so the result is put together beside it.
     std::optional<FreshFaults> found;
     Proven proven;
-    auto assemble_all = [&] { proven = assembled(arrangement, extraction, out.rounded, progress); };
-    tbb::parallel_invoke([&] { found = prove_rounded(arrangement, extraction, out.rounded, attempt.before, progress); },
+    auto assemble_all = [&] { proven = assembled(arrangement, extraction, surface, progress); };
+    tbb::parallel_invoke([&] { found = prove_rounded(arrangement, extraction, surface, attempt.before, progress); },
                          [&] {
                              if (will_hold) assemble_all();
                          });
     if (!found || progress.cancelled()) return cancelled_error();
     out.faults = std::move(found->faults);
     out.fit = std::move(found->fit);
-    if (!out.faults.empty() || !out.fit.misfits.empty()) return out;
-    if (!out.fit.landings.empty()) land(out.fit.landings, out.rounded);
+    if (!out.faults.empty() || !out.fit.misfits.empty()) {
+        out.rounded = std::move(rounded);
+        return out;
+    }
+    if (!out.fit.landings.empty()) land(out.fit.landings, rounded);
     if (!out.fit.landings.empty() || !will_hold) assemble_all();
-    if (attempt.tells_proven && out.fit.landings.empty() && out.rounded.faces.size() >= worth_telling)
-        proven.settled.proven = std::make_shared<const ProvenFaces>(arrangement, extraction, out.rounded);
+    if (attempt.tells_proven && out.fit.landings.empty() && rounded.faces.size() >= worth_telling)
+        proven.settled.proven = std::make_shared<const ProvenFaces>(arrangement, extraction, rounded);
     out.proven = std::move(proven);
     return out;
 }
@@ -185,10 +192,11 @@ Result<AllFaces> prove_all(const Arrangement& arrangement, const Extraction& ext
         out.rounded = with_patches(arrangement, all, sub_faces, std::move(first->rounded), precision, progress);
         out.faults = told_of_all(first->faults, first->fit, origin, all, sub_faces, out.rounded);
     } else {
-        out.rounded = round_points(arrangement.points, all, precision, progress);
+        RoundedSurface surface = round_points(arrangement.points, all, precision, true, progress);
         if (progress.cancelled()) return cancelled_error();
-        auto faults = find_faults(out.rounded, BoxTree(out.rounded.points, out.rounded.faces), progress);
+        auto faults = find_faults(surface, progress);
         if (faults) out.faults = std::move(*faults);
+        out.rounded = std::move(surface.faces);
     }
     if (progress.cancelled()) return cancelled_error();
     return out;

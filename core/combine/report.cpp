@@ -6,8 +6,8 @@
 #include <tuple>
 
 #include "core/base/sort.h"
+#include "core/combine/surface_edges.h"
 #include "core/combine/surface_lines.h"
-#include "core/mesh/edge_uses.h"
 
 namespace anvil {
 namespace {
@@ -21,23 +21,31 @@ struct Link {
 
 /// The edges at which faces of different operands meet, and those along which a line is drawn.
 std::vector<Link> find_links(const Arrangement& arrangement, std::span<const Extraction> pieces,
-                             std::span<const std::uint32_t> drawn) {
+                             std::span<const std::uint32_t> drawn, const Progress& progress) {
     const SurfaceLines lines(arrangement, drawn);
     std::vector<Link> links;
+    constexpr std::size_t few = 8;  // pieces, whose links are merged as they come
     for (const Extraction& piece : pieces) {
-        const std::vector<EdgeUse> uses = edge_uses(piece.corners);
-        for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
-            auto by_operand = [&](const EdgeUse& x, const EdgeUse& y) {
-                return std::pair(piece.source[x.face].operand, piece.plane[x.face]) <
-                       std::pair(piece.source[y.face].operand, piece.plane[y.face]);
-            };
+        const auto old = static_cast<std::ptrdiff_t>(links.size());
+        auto operand = [&](const EdgeUse& use) { return piece.source[use.face].operand; };
+        auto by_operand = [&](const EdgeUse& x, const EdgeUse& y) {
+            return std::pair(operand(x), piece.plane[x.face]) < std::pair(operand(y), piece.plane[y.face]);
+        };
+        SurfaceEdges(arrangement, piece, progress).for_each([&](std::span<const EdgeUse> here) {
+            if (drawn.empty() && here.size() == 2 && operand(here[0]) == operand(here[1])) return;  // most
             const auto [first, last] = std::minmax_element(here.begin(), here.end(), by_operand);
-            const std::uint32_t a = piece.source[first->face].operand, b = piece.source[last->face].operand;
+            const std::uint32_t a = operand(*first), b = operand(*last);
             if (a != b || lines.at(first->low, first->high, piece.plane[first->face]))
                 links.push_back({a, b, first->low, first->high});
         });
+        if (progress.cancelled()) return {};
+        if (pieces.size() > few) continue;
+        const auto middle = links.begin() + old;
+        auto before = [](const Link& x, const Link& y) { return x.key() < y.key(); };
+        // Those of two operands come sorted.
+        if (!std::is_sorted(middle, links.end(), before)) std::sort(middle, links.end(), before);
+        std::inplace_merge(links.begin(), middle, links.end(), before);
     }
-    // Of one piece and two operands they come sorted.
     if (!std::ranges::is_sorted(links, {}, &Link::key)) std::ranges::sort(links, {}, &Link::key);
     links.erase(
         std::unique(links.begin(), links.end(), [](const Link& x, const Link& y) { return x.key() == y.key(); }),
@@ -96,8 +104,8 @@ double CrossingCurve::length() const {
 }
 
 std::vector<CrossingCurve> crossing_curves(const Arrangement& arrangement, std::span<const Extraction> pieces,
-                                           std::span<const std::uint32_t> drawn) {
-    const std::vector<Link> links = find_links(arrangement, pieces, drawn);
+                                           std::span<const std::uint32_t> drawn, const Progress& progress) {
+    const std::vector<Link> links = find_links(arrangement, pieces, drawn, progress);
     std::vector<CrossingCurve> curves;
     auto same_pair = [](const Link& x, const Link& y) { return x.a == y.a && x.b == y.b; };
     for_each_run(std::span(links), same_pair, [&](std::span<const Link> here) { chain(arrangement, here, curves); });

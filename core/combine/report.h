@@ -16,8 +16,9 @@ struct CrossingCurve {
 
 /// The curves on the surfaces of these pieces, as they were extracted; what two of them have in common is there once.
 /// `drawn`: operands that are no part of the result, whose lines count as well. In the order of the operands.
+/// Of no use where it was stopped.
 std::vector<CrossingCurve> crossing_curves(const Arrangement& arrangement, std::span<const Extraction> pieces,
-                                           std::span<const std::uint32_t> drawn = {});
+                                           std::span<const std::uint32_t> drawn, const Progress& progress);
 
 /// Faces of two operands that lie in one plane on each other.
 struct FlushArea {

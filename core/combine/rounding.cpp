@@ -1,6 +1,7 @@
 #include "core/combine/rounding.h"
 
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
 #include <array>
@@ -86,8 +87,12 @@ void drop_unused_points(RoundedFaces& rounded) {
 
 }  // namespace
 
-RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision,
-                          const Progress& progress) {
+void RoundedSurface::find_tree() {
+    if (std::ranges::find(faces.moved, 1) != faces.moved.end()) tree = BoxTree(faces.points, faces.faces);
+}
+
+RoundedSurface round_points(const PointTable& points, const Extraction& extraction, Precision precision, bool tree,
+                            const Progress& progress) {
     const auto [used, index] = used_points(extraction.corners, points.size());
     if (progress.cancelled()) return {};
     std::vector<Vec3> approx;
@@ -109,7 +114,8 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
     });
     if (progress.cancelled()) return {};
 
-    RoundedFaces out;
+    RoundedSurface surface;
+    RoundedFaces& out = surface.faces;
     out.points.resize(weld.groups);
     out.input.resize(weld.groups);
     out.moved.assign(weld.groups, 0);
@@ -129,10 +135,23 @@ RoundedFaces round_points(const PointTable& points, const Extraction& extraction
         out.source.push_back(extraction.source[f]);
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
-    drop_flakes(out, precision, progress);
-    if (progress.cancelled()) return {};
     drop_unused_points(out);
-    return out;
+    std::vector<char> flakes;
+    tbb::parallel_invoke(
+        [&] {
+            surface.edges = find_half_edges(out.faces, out.points.size());
+            flakes = find_flakes(out, surface.edges, precision, progress);
+        },
+        [&] {
+            if (tree) surface.find_tree();
+        });
+    if (progress.cancelled()) return {};
+    if (flakes.empty()) return surface;
+    out.drop(flakes);
+    drop_unused_points(out);
+    surface.edges = find_half_edges(out.faces, out.points.size());
+    if (tree) surface.find_tree();
+    return surface;
 }
 
 RoundedFaces unmoved(Mesh mesh, std::vector<FaceSource> source) {

@@ -3,8 +3,10 @@
 #include <algorithm>
 #include <string>
 
+#include "core/arrange/half_edges.h"
 #include "core/combine/extract.h"
 #include "core/combine/pinches.h"
+#include "core/spatial/box_tree.h"
 
 namespace anvil {
 
@@ -36,16 +38,31 @@ struct RoundedFaces {
         origin.resize(size);
         if (!thickness.empty()) thickness.resize(size);
     }
+    /// Drops the faces that are marked.
+    void drop(std::span<const char> marked) {
+        std::size_t kept = 0;
+        for (std::size_t f = 0; f < marked.size(); ++f)
+            if (!marked[f]) take(kept++, f);
+        resize(kept);
+    }
     /// Whether rounding moved a corner of the face.
     bool is_moved(std::size_t face) const {
         return std::ranges::any_of(faces[face], [&](VertexId v) { return moved[v.value()] != 0; });
     }
 };
 
+/// Rounded faces, how they hang together, and where they are.
+struct RoundedSurface {
+    RoundedFaces faces;
+    HalfEdges edges;
+    BoxTree tree;  ///< empty where it was not asked for, or no point was moved
+
+    void find_tree();
+};
 /// Rounds the points of an extraction's sub-faces to a precision, and drops the flakes that come of it (see flakes.h).
-/// Of no use where it was stopped.
-RoundedFaces round_points(const PointTable& points, const Extraction& extraction, Precision precision,
-                          const Progress& progress);
+/// `tree`: with a tree. Of no use where it was stopped.
+RoundedSurface round_points(const PointTable& points, const Extraction& extraction, Precision precision, bool tree,
+                            const Progress& progress);
 
 /// The nearest multiple of `grid`, a power of two.
 inline Vec3 on_grid(const Vec3& p, double grid) {

@@ -66,6 +66,8 @@ struct Attempt {
     /// Asked with the faces: whether the layers that meet there slid along each other, so that they may be laid
     /// together from farther apart.
     std::function<bool(std::span<const FaceSource>)> slid{};
+    /// Rounding turns none of its faces over, as is known already.
+    bool none_turned = false;
     /// What was proven of an earlier result, or null; whether to tell what is of this one.
     const ProvenFaces* before = nullptr;
     bool tells_proven = false;

@@ -42,15 +42,14 @@ std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> fac
     return faces;
 }
 
-/// Where operands meet nearly everywhere: faces that rounding turns over, if the attempt gives up at those. Told before
-/// a piece is cleaned, which takes longer.
-std::vector<FaceSource> surely_faulty(const Arrangement& arrangement, const Extraction& piece,
-                                      const SettleOptions& options, const Attempt& attempt) {
+/// Where operands meet nearly everywhere, and the attempt may give up: faces that rounding turns over. Told before a
+/// piece is cleaned, which takes longer.
+std::optional<std::vector<FaceSource>> turned_early(const Arrangement& arrangement, const Extraction& piece,
+                                                    const SettleOptions& options, const Attempt& attempt) {
     constexpr std::size_t a_few = 64;
     const std::size_t pairs = arrangement.crossing_pairs() + arrangement.coplanar_pairs();
-    if (!attempt.gives_up || 2 * pairs < arrangement.soup.face_count()) return {};
-    auto turned = turned_over(arrangement, piece, options.precision, a_few);
-    return !turned.empty() && attempt.gives_up(turned, turned.size()) ? turned : std::vector<FaceSource>();
+    if (!attempt.gives_up || 2 * pairs < arrangement.soup.face_count()) return std::nullopt;
+    return turned_over(arrangement, piece, options.precision, a_few);
 }
 
 }  // namespace
@@ -64,11 +63,13 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
         if (k >= count || progress.cancelled()) return;
         // An exception would stop the loops within the others half-way, too.
         settled[k] = with_memory_checked([&]() -> Result<Settled> {
-            if (auto faulty = surely_faulty(arrangement, pieces[k], options, attempt); !faulty.empty())
-                return Settled::given_up_at(std::move(faulty));
+            auto turned = turned_early(arrangement, pieces[k], options, attempt);
+            if (turned && !turned->empty() && attempt.gives_up(*turned, turned->size()))
+                return Settled::given_up_at(std::move(*turned));
             const Extraction clean = cleaned(arrangement, pieces[k], options.merge_flush, drawn, progress);
             if (progress.cancelled()) return cancelled_error();
             Attempt own = attempt;
+            own.none_turned = turned && turned->empty() && clean.has_sub_faces();
             own.before = k < options.before.size() ? options.before[k].get() : nullptr;
             own.tells_proven = options.tells_proven;
             return settle(arrangement, clean, options, own, progress);

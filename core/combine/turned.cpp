@@ -7,18 +7,35 @@
 namespace anvil {
 namespace {
 
-bool is_turned(const Arrangement& a, const Extraction& extraction, std::size_t f, Precision precision) {
-    const bool single = precision == Precision::single_precision;
-    const Triangle& t = extraction.corners[f];
-    // Points of operands stay where they are, as far as the precision can hold them.
-    if (!single && std::ranges::all_of(t, [&](VertexId v) { return a.points.is_input(v); })) return false;
-    auto rounded = [&](VertexId v) { return single ? in_single_precision(a.points.approx(v)) : a.points.approx(v); };
-    auto normal = [](const Vec3& p, const Vec3& q, const Vec3& r) { return cross(q - p, r - p); };
-    const auto plane = a.soup.corners(extraction.plane[f]);
-    const double along =
-        dot(normal(rounded(t[0]), rounded(t[1]), rounded(t[2])), normal(*plane[0], *plane[1], *plane[2]));
-    return extraction.against_plane[f] ? along > 0 : along < 0;
-}
+Vec3 normal_of(const Vec3& p, const Vec3& q, const Vec3& r) { return cross(q - p, r - p); }
+
+/// Tells face by face, in any order; quickly where faces of one plane follow each other.
+class TurnedTeller {
+  public:
+    TurnedTeller(const Arrangement& arrangement, const Extraction& extraction, Precision precision)
+        : a_(arrangement), x_(extraction), single_(precision == Precision::single_precision) {}
+
+    bool is_turned(std::size_t f) {
+        const Triangle& t = x_.corners[f];
+        // Points of operands stay where they are, as far as the precision can hold them.
+        if (!single_ && std::ranges::all_of(t, [&](VertexId v) { return a_.points.is_input(v); })) return false;
+        if (x_.plane[f] != plane_) {
+            plane_ = x_.plane[f];
+            const auto corners = a_.soup.corners(plane_);
+            normal_ = normal_of(*corners[0], *corners[1], *corners[2]);
+        }
+        const double along = dot(normal_of(rounded(t[0]), rounded(t[1]), rounded(t[2])), normal_);
+        return x_.against_plane[f] ? along > 0 : along < 0;
+    }
+
+  private:
+    Vec3 rounded(VertexId v) const { return single_ ? in_single_precision(a_.points.approx(v)) : a_.points.approx(v); }
+    const Arrangement& a_;
+    const Extraction& x_;
+    bool single_;
+    FaceId plane_;
+    Vec3 normal_;
+};
 
 }  // namespace
 
@@ -27,9 +44,10 @@ std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extrac
     constexpr std::size_t block = 4096;
     std::vector<std::vector<FaceSource>> parts(extraction.corners.size() / block + 1);
     tbb::parallel_for(std::size_t{0}, parts.size(), [&](std::size_t b) {
+        TurnedTeller teller(arrangement, extraction, precision);
         const std::size_t end = std::min(extraction.corners.size(), (b + 1) * block);
         for (std::size_t f = b * block; f < end && parts[b].size() < most; ++f)
-            if (is_turned(arrangement, extraction, f, precision)) parts[b].push_back(extraction.source[f]);
+            if (teller.is_turned(f)) parts[b].push_back(extraction.source[f]);
     });
     std::vector<FaceSource> out;
     for (const auto& part : parts)

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/base/vec3.h"
@@ -38,6 +39,11 @@ class PlaneFilter {
         const double height = dot(normal_, d), bound = error_ * largest_component(d);
         if (!(bound > 1e-200)) return Sign::unsure;  // products may have lost bits to underflow
         return height > bound ? Sign::positive : height < -bound ? Sign::negative : Sign::unsure;
+    }
+    /// Whether three points certainly lie on one side.
+    bool surely_beside(const Vec3& a, const std::array<const Vec3*, 3>& points) const {
+        const Sign first = side(a, *points[0]);
+        return first != Sign::unsure && side(a, *points[1]) == first && side(a, *points[2]) == first;
     }
 
   private:

@@ -30,7 +30,8 @@ void check_crossings(CheckContext& context) {
     auto times = [&](std::uint32_t f) { return copies ? same.times[same.number[f]] : std::size_t{1}; };
 
     const std::vector<PlaneFilter> planes = face_planes(points, faces);
-    const std::vector<char> sound = find_sound_stars(points, faces, find_half_edges(faces, points.size()));
+    const std::vector<char> sound =
+        find_sound_stars(points, faces, find_half_edges(faces, points.size()), Fans::open_too);
     const LeafCorners corners(tree, faces, sound);
     std::vector<std::vector<Pair>> per_task;
     tree.self_pairs([&](std::size_t tasks) { per_task.resize(tasks); },

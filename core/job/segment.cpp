@@ -21,7 +21,7 @@ constexpr std::size_t most_recent = 8;
 /// About, of what is kept.
 std::size_t bytes_of(const Operand& o) { return o.mesh.points.size() * 40 + o.mesh.faces.size() * 160 + 1000; }
 std::size_t bytes_of(const Arrangement& a) {
-    return a.faces.size() * 120 + (a.points.size() - a.points.input_count()) * 112 + a.active.index_of.size() * 8 +
+    return a.faces.size() * 132 + (a.points.size() - a.points.input_count()) * 112 + a.active.index_of.size() * 8 +
            a.crossing_pairs() * 48 + a.faces.of_cluster.size() * 20 + 10'000;
 }
 std::size_t bytes_of(const Combined& c) {

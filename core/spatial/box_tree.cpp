@@ -171,7 +171,7 @@ void BoxTree::build(std::vector<FloatBox> boxes, std::vector<std::uint32_t>* new
     std::vector<std::uint32_t> upper;
     nodes_.resize(1);
     auto divide = [&](auto&& self, std::uint32_t node, std::uint32_t first, std::uint32_t count) -> void {
-        if (count <= 4 * parallel_size) {
+        if (count <= parallel_size) {
             subtrees.push_back({node, first, count, {}, {}});
             return;
         }

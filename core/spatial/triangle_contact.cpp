@@ -4,6 +4,7 @@
 #include <tbb/parallel_for.h>
 
 #include <algorithm>
+#include <optional>
 
 #include "core/exact/stages.h"
 #include "core/spatial/box_tree.h"
@@ -106,6 +107,51 @@ class ContactFinder {
     Contact contact_;
 };
 
+/// Two triangles in general position that go through each other's planes: each meets the line of both planes in a
+/// stretch, from one edge at its lone corner to the other. Four questions tell the order of the ends: P. Guigue, O.
+/// Devillers, "Fast and Robust Triangle-Triangle Overlap Test Using Orientation Predicates" (2003). Nothing where ends
+/// coincide. `sign`: as ContactFinder has it, none of them 0.
+std::optional<Contact> cross_in_general(const Corners& a, const Corners& b, const int (&sign)[2][3]) {
+    struct Stretch {
+        int lone, side;           // the corner that is alone on its side of the other plane
+        int low_edge, high_edge;  // by the line's direction, the cross product of the normals
+        int low_far, high_far;    // their other corners
+    } of[2];
+    for (int s = 0; s < 2; ++s) {
+        const auto& own = sign[s];
+        const int lone = own[1] == own[2] ? 0 : own[0] == own[2] ? 1 : 2;
+        const int next = (lone + 1) % 3, last = (lone + 2) % 3;
+        const bool next_is_low = (own[lone] < 0) == (s == 0);
+        of[s] = {lone,
+                 own[lone],
+                 next_is_low ? lone : last,
+                 next_is_low ? last : lone,
+                 next_is_low ? next : last,
+                 next_is_low ? last : next};
+    }
+    const auto& [of_a, of_b] = of;
+    // How an end of a's stretch lies to one of b's: 1 beyond it, -1 before.
+    auto order = [&, turn = of_a.side * of_b.side](int far_a, int far_b) {
+        return turn * orient3d(a[of_a.lone], a[far_a], b[of_b.lone], b[far_b]);
+    };
+    const int gap_before = order(of_a.high_far, of_b.low_far);
+    if (gap_before < 0) return Contact{};
+    const int gap_behind = order(of_a.low_far, of_b.high_far);
+    if (gap_behind > 0) return Contact{};
+    const int low = order(of_a.low_far, of_b.low_far), high = order(of_a.high_far, of_b.high_far);
+    if (gap_before == 0 || gap_behind == 0 || low == 0 || high == 0) return std::nullopt;
+    auto end = [&](bool is_a, int edge_a, int edge_b) {
+        return ContactPoint{ContactPoint::edge_face, static_cast<std::uint8_t>(is_a ? 0 : 1),
+                            static_cast<std::uint8_t>(is_a ? edge_a : edge_b), 0};
+    };
+    Contact contact{Contact::crossing,
+                    2,
+                    {end(low > 0, of_a.low_edge, of_b.low_edge), end(high < 0, of_a.high_edge, of_b.high_edge)}};
+    auto place = [](const ContactPoint& p) { return 3 * p.side + p.i; };
+    if (place(contact.points[1]) < place(contact.points[0])) std::swap(contact.points[0], contact.points[1]);
+    return contact;
+}
+
 /// Whether two faces at a common edge p-q, with the third corners r and s, certainly bend away from each other by more
 /// than a right angle, as neighbours mostly do: then they share nothing but the edge. False where that is not sure.
 bool surely_unfolded(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s) {
@@ -116,29 +162,36 @@ bool surely_unfolded(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s)
     return size > 1e-200 && dot(cross(u, v), cross(u, w)) < -200 * 0x1p-53 * size;
 }
 
-int side_of(const Corners& t, const PlaneFilter& plane, const Vec3& p) {
-    if (const Sign s = plane.side(t[0], p); s != Sign::unsure) {
-        exact_detail::note(Stage::filter);
-        return static_cast<int>(s);
-    }
-    return plane_side(t[0], t[1], t[2], p);
-}
-
 bool strictly_one_side(const int (&s)[3]) {
     return (s[0] > 0 && s[1] > 0 && s[2] > 0) || (s[0] < 0 && s[1] < 0 && s[2] < 0);
 }
 
-/// Whether all corners but the shared ones certainly lie on one side of a plane.
-bool surely_beside(const PlaneFilter& plane, const Vec3& origin, const Corners& t, const bool (&shared)[3]) {
-    Sign first = Sign::unsure;
-    for (int k = 0; k < 3; ++k) {
-        if (shared[k]) continue;
-        const Sign s = plane.side(origin, t[k]);
-        if (s == Sign::unsure || (first != Sign::unsure && s != first)) return false;
-        first = s;
+/// On which side of a plane the corners lie that are not shared, as far as the filter tells.
+struct Sides {
+    Sign of[3] = {Sign::unsure, Sign::unsure, Sign::unsure};
+
+    Sides(const PlaneFilter& plane, const Vec3& origin, const Corners& t, const bool (&shared)[3]) {
+        for (int k = 0; k < 3; ++k)
+            if (!shared[k]) of[k] = plane.side(origin, t[k]);
     }
-    return true;
-}
+    /// Whether all certainly lie on one side.
+    bool on_one(const bool (&shared)[3]) const {
+        Sign first = Sign::unsure;
+        for (int k = 0; k < 3; ++k) {
+            if (shared[k]) continue;
+            if (of[k] == Sign::unsure || (first != Sign::unsure && of[k] != first)) return false;
+            first = of[k];
+        }
+        return true;
+    }
+    bool any_unsure() const { return std::ranges::find(of, Sign::unsure) != std::end(of); }
+    /// The sign of a corner, decided exactly where the filter does not tell.
+    int sign(int k, const Corners& plane, const Vec3& p) const {
+        if (of[k] == Sign::unsure) return plane_side(plane[0], plane[1], plane[2], p);
+        exact_detail::note(Stage::filter);
+        return static_cast<int>(of[k]);
+    }
+};
 
 /// Bound for the error of a scalar product with `normal` of a difference of points no longer than `reach` in any
 /// coordinate: less than 4 u of the sum of its parts' amounts, and two of them are compared.
@@ -167,9 +220,30 @@ bool surely_parted_at(const Vec3& corner, const Corners& a, const Corners& b, co
     return beyond(b, b_shared, 1) && beyond(a, a_shared, -1);
 }
 
+/// Whether a plane through the corner that two triangles share, along an edge of either, certainly has the rest of them
+/// on its two sides: one lies over the other, and both go through the other's plane.
+bool surely_parted_along_edges(const Vec3& corner, const Corners& a, const Corners& b, const bool (&a_shared)[3],
+                               const bool (&b_shared)[3]) {
+    const Vec3* way[2][2];
+    int found[2] = {0, 0};
+    for (int k = 0; k < 3; ++k) {
+        if (!a_shared[k]) way[0][found[0]++] = a.p[k];
+        if (!b_shared[k]) way[1][found[1]++] = b.p[k];
+    }
+    for (int i = 0; i < 2; ++i)
+        for (int j = 0; j < 2; ++j) {
+            const PlaneFilter plane(corner, *way[0][i], *way[1][j]);
+            const Sign of_a = plane.side(corner, *way[0][1 - i]);
+            if (of_a == Sign::unsure) continue;
+            const Sign of_b = plane.side(corner, *way[1][1 - j]);
+            if (of_b != Sign::unsure && of_a != of_b) return true;
+        }
+    return false;
+}
+
 /// Whether a plane certainly parts two triangles that share nothing: one across the way between their middles, or one
-/// upright on an edge of either.
-bool surely_parted(const Corners& a, const Corners& b) {
+/// upright on an edge of either. `over`: or along an edge of both, which tells those that lie over each other.
+bool surely_parted(const Corners& a, const Corners& b, bool over) {
     const Vec3& origin = a[0];
     const Vec3 p[3] = {{}, a[1] - origin, a[2] - origin}, q[3] = {b[0] - origin, b[1] - origin, b[2] - origin};
     double reach = 0;
@@ -184,6 +258,11 @@ bool surely_parted(const Corners& a, const Corners& b) {
     const Vec3 up_a = cross(p[1], p[2]), up_b = cross(q[1] - q[0], q[2] - q[0]);
     for (int k = 0; k < 3; ++k)
         if (parts(cross(p[(k + 1) % 3] - p[k], up_a)) || parts(cross(up_b, q[(k + 1) % 3] - q[k]))) return true;
+    for (int i = 0; i < 3 && over; ++i)
+        for (int j = 0; j < 3; ++j) {
+            const Vec3 across = cross(p[(i + 1) % 3] - p[i], q[(j + 1) % 3] - q[j]);
+            if (parts(across) || parts(-across)) return true;
+        }
     return false;
 }
 
@@ -216,6 +295,12 @@ std::vector<PlaneFilter> face_planes(std::span<const Vec3> points, std::span<con
 
 Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corners_b, const PlaneFilter* plane_a,
                          const PlaneFilter* plane_b) {
+    const bool mostly_apart = plane_a && plane_b;
+    if (mostly_apart &&
+        (plane_a->surely_beside(*corners_a[0], corners_b) || plane_b->surely_beside(*corners_b[0], corners_a))) {
+        exact_detail::note(Stage::filter);
+        return {};
+    }
     const Corners a{{corners_a[0], corners_a[1], corners_a[2]}};
     const Corners b{{corners_b[0], corners_b[1], corners_b[2]}};
     int match[3] = {-1, -1, -1};  // corner of b that is the same point
@@ -236,18 +321,6 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
     PlaneFilter own_a, own_b;
     auto of_a = [&]() -> const PlaneFilter& { return *(plane_a = plane_a ? plane_a : &(own_a = {a[0], a[1], a[2]})); };
     auto of_b = [&]() -> const PlaneFilter& { return *(plane_b = plane_b ? plane_b : &(own_b = {b[0], b[1], b[2]})); };
-    if (shared < 2) {  // most pairs: the corners that are not shared lie on one side of the other plane
-        if (surely_beside(of_b(), b[0], a, a_shared) || surely_beside(of_a(), a[0], b, b_shared) ||
-            (shared == 1 ? surely_parted_at(a[a_shared[0]   ? 0
-                                              : a_shared[1] ? 1
-                                                            : 2],
-                                            a, b, a_shared, b_shared)
-                         : surely_parted(a, b))) {
-            exact_detail::note(Stage::filter);
-            if (shared == 1) contact.kind = Contact::conforming;
-            return contact;
-        }
-    }
     if (shared == 2) {
         const int i = !a_shared[0] ? 0 : !a_shared[1] ? 1 : 2, j = !b_shared[0] ? 0 : !b_shared[1] ? 1 : 2;
         if (surely_unfolded(a[(i + 1) % 3], a[(i + 2) % 3], a[i], b[j])) {
@@ -255,8 +328,26 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
             return contact;
         }
     }
+    const Sides sides_a(of_b(), b[0], a, a_shared);
+    std::optional<Sides> sides_b;
+    if (shared < 2) {  // most pairs: the corners that are not shared lie on one side of the other plane
+        const Vec3& corner = a[a_shared[0] ? 0 : a_shared[1] ? 1 : 2];
+        auto parted = [&] {
+            // Where all sides are known it costs less to find out how they cross, if they do.
+            if (shared == 0)
+                return (mostly_apart || sides_a.any_unsure() || sides_b->any_unsure()) &&
+                       surely_parted(a, b, mostly_apart);
+            return surely_parted_at(corner, a, b, a_shared, b_shared) ||
+                   (mostly_apart && surely_parted_along_edges(corner, a, b, a_shared, b_shared));
+        };
+        if (sides_a.on_one(a_shared) || sides_b.emplace(of_a(), a[0], b, b_shared).on_one(b_shared) || parted()) {
+            exact_detail::note(Stage::filter);
+            if (shared == 1) contact.kind = Contact::conforming;
+            return contact;
+        }
+    }
     int sign[2][3];
-    for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : side_of(b, of_b(), a[k]);
+    for (int k = 0; k < 3; ++k) sign[0][k] = a_shared[k] ? 0 : sides_a.sign(k, b, a[k]);
     if (strictly_one_side(sign[0])) return contact;
     if (sign[0][0] == 0 && sign[0][1] == 0 && sign[0][2] == 0) {
         contact.kind = coplanar_beyond_shared(a, b, a_shared, b_shared) ? Contact::coplanar
@@ -274,12 +365,15 @@ Contact triangle_contact(const CornerPoints& corners_a, const CornerPoints& corn
         contact.kind = Contact::conforming;
         return contact;
     }
-    for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : side_of(a, of_a(), b[k]);
+    for (int k = 0; k < 3; ++k) sign[1][k] = b_shared[k] ? 0 : sides_b->sign(k, a, b[k]);
     if (strictly_one_side(sign[1])) return contact;
     if (shared == 1 && others_on_one_side(sign[1])) {
         contact.kind = Contact::conforming;
         return contact;
     }
+    auto none_on_plane = [](const int(&s)[3]) { return s[0] != 0 && s[1] != 0 && s[2] != 0; };
+    if (none_on_plane(sign[0]) && none_on_plane(sign[1]))
+        if (const auto general = cross_in_general(a, b, sign)) return *general;
 
     contact = ContactFinder(a, b, match).find(sign);
     if (shared == 1 && contact.count == 1) contact.kind = Contact::conforming;

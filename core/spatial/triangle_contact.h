@@ -43,7 +43,8 @@ using CornerPoints = std::array<const Vec3*, 3>;
 
 /// Decides exactly how the triangles a and b meet. Corners with equal coordinates are one corner.
 /// Precondition: neither is degenerate (`collinear` checks).
-/// `plane_a`, `plane_b`: their planes where the caller keeps them (`face_planes`); they only make it faster.
+/// `plane_a`, `plane_b`: their planes where the caller keeps them (`face_planes`) and hardly any of its triangles meet;
+/// they only make it faster.
 Contact triangle_contact(const CornerPoints& a, const CornerPoints& b, const PlaneFilter* plane_a = nullptr,
                          const PlaneFilter* plane_b = nullptr);
 

@@ -56,7 +56,7 @@ TEST_CASE("Points are put in order whatever order they came in, each round about
     REQUIRE(ends.size() > 3);
     CHECK(ends.back() == 5000);
     for (std::size_t i = 1; i < ends.size(); ++i) CHECK(ends[i - 1] == (ends[i] / 3));
-    CHECK(put_in_insertion_order(points = {}).empty());
+    CHECK(put_in_insertion_order({}).empty());
 }
 
 TEST_CASE("In a round each point lies near the one before, where points crowd too") {

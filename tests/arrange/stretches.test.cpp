@@ -48,7 +48,9 @@ TEST_CASE("stretches of one line become one where they overlap or touch, by the 
     }
     Clusters clusters;
     clusters.of_active = {0, 1, 1, 1, 1, 2, Clusters::none, Clusters::none};
-    const auto stretches = stretches_on({{own}, {0, 1, 2, 3, 4, 5, 6}, {}}, all, clusters, active, points);
+    const std::array faces{own};
+    const std::array crossings{0u, 1u, 2u, 3u, 4u, 5u, 6u};
+    const auto stretches = stretches_on({faces, crossings, {}}, all, clusters, active, points);
     auto ends = [&](std::size_t k) { return std::minmax(stretches[k].p, stretches[k].q); };
     REQUIRE(stretches.size() == 3);
     for (const auto& [p, q] : {std::pair(0, 4), std::pair(5, 6)})

@@ -19,7 +19,7 @@ using List = std::vector<std::shared_ptr<const Operand>>;
 struct Rounded {
     Arrangement arrangement;
     Extraction extraction;
-    RoundedFaces faces;
+    RoundedSurface surface;
 };
 Rounded rounded(const List& list, Operation operation) {
     Progress progress;
@@ -29,16 +29,15 @@ Rounded rounded(const List& list, Operation operation) {
     for (std::uint32_t o = 1; o < list.size(); ++o) steps.push_back({operation, o, {}});
     Rounded out{std::move(*made), {}, {}};
     out.extraction = extract(out.arrangement, steps).front();
-    out.faces = round_points(out.arrangement.points, out.extraction, Precision::double_precision, progress);
+    out.surface = round_points(out.arrangement.points, out.extraction, Precision::double_precision, true, progress);
     return out;
 }
 
 FreshFaults proven_anew(const Rounded& r) {
     Progress progress;
-    const BoxTree tree(r.faces.points, r.faces.faces);
-    const auto faults = find_faults(r.faces, tree, progress);
+    const auto faults = find_faults(r.surface, progress);
     REQUIRE(faults);
-    return {*faults, fit_to_patches(r.arrangement, r.extraction, r.faces, tree, progress)};
+    return {*faults, fit_to_patches(r.arrangement, r.extraction, r.surface.faces, r.surface.tree, progress)};
 }
 
 std::vector<std::pair<std::uint32_t, VertexId>> sorted(const std::vector<PatchFit::Landing>& landings) {
@@ -78,16 +77,17 @@ TEST_CASE("where one of many operands moved, little is proven again") {
         Knobs all(30);
         const Rounded before = rounded(all.list, operation);
         REQUIRE(is_clean(proven_anew(before)));
-        const ProvenFaces proven(before.arrangement, before.extraction, before.faces);
-        CHECK(std::ranges::count(proven.among(before.faces), 1) == static_cast<long>(before.faces.faces.size()));
+        const ProvenFaces proven(before.arrangement, before.extraction, before.surface.faces);
+        CHECK(std::ranges::count(proven.among(before.surface.faces), 1) ==
+              static_cast<long>(before.surface.faces.faces.size()));
         all.list[7] = ready(transformed(all.knobs[6], translation({0, 0, 0.01})));
         const Rounded now = rounded(all.list, operation);
-        const auto fresh = find_fresh(now.arrangement, now.extraction, now.faces, proven);
+        const auto fresh = find_fresh(now.arrangement, now.extraction, now.surface.faces, proven);
         REQUIRE(fresh);
         CHECK_FALSE(fresh->sub_faces.empty());
-        CHECK(30 * fresh->sub_faces.size() < 2 * now.faces.faces.size());
+        CHECK(30 * fresh->sub_faces.size() < 2 * now.surface.faces.faces.size());
         Progress progress;
-        const auto found = prove_fresh(now.arrangement, now.extraction, now.faces, *fresh, progress);
+        const auto found = prove_fresh(now.arrangement, now.extraction, now.surface.faces, *fresh, progress);
         REQUIRE(found);
         check_same(*found, proven_anew(now));
     }
@@ -97,16 +97,16 @@ TEST_CASE("faults of what moved are found beside what was proven") {
     // The two layers that the knob makes with its neighbour are too near to each other to be rounded apart.
     Knobs all(30);
     const Rounded before = rounded(all.list, Operation::difference);
-    const ProvenFaces proven(before.arrangement, before.extraction, before.faces);
+    const ProvenFaces proven(before.arrangement, before.extraction, before.surface.faces);
     bool any = false;
     for (const double by : {1e-13, 1e-14, 3e-15, 1e-15}) {
         List list = all.list;
         list[9] = ready(transformed(all.knobs[9], translation({by, -by, 0.5 * by})));
         const Rounded now = rounded(list, Operation::difference);
-        const auto fresh = find_fresh(now.arrangement, now.extraction, now.faces, proven);
+        const auto fresh = find_fresh(now.arrangement, now.extraction, now.surface.faces, proven);
         REQUIRE(fresh);
         Progress progress;
-        const auto found = prove_fresh(now.arrangement, now.extraction, now.faces, *fresh, progress);
+        const auto found = prove_fresh(now.arrangement, now.extraction, now.surface.faces, *fresh, progress);
         REQUIRE(found);
         check_same(*found, proven_anew(now));
         any = any || !is_clean(*found);
@@ -134,15 +134,17 @@ TEST_CASE("bodies moved one after the other, near to others or far: the same fau
                     transformed(all.knobs[other], translation(Vec3{any(random), any(random), any(random)} * far)));
             const Rounded now = rounded(all.list, operation);
             const FreshFaults expected = proven_anew(now);
-            const auto fresh = proven ? find_fresh(now.arrangement, now.extraction, now.faces, *proven) : std::nullopt;
+            const auto fresh =
+                proven ? find_fresh(now.arrangement, now.extraction, now.surface.faces, *proven) : std::nullopt;
             if (fresh) {
                 Progress progress;
-                const auto found = prove_fresh(now.arrangement, now.extraction, now.faces, *fresh, progress);
+                const auto found = prove_fresh(now.arrangement, now.extraction, now.surface.faces, *fresh, progress);
                 REQUIRE(found);
                 check_same(*found, expected);
             }
             tried += fresh.has_value();
-            if (is_clean(expected)) proven = std::make_unique<ProvenFaces>(now.arrangement, now.extraction, now.faces);
+            if (is_clean(expected))
+                proven = std::make_unique<ProvenFaces>(now.arrangement, now.extraction, now.surface.faces);
         }
     }
     CHECK(tried > 20);  // of 42

@@ -1,4 +1,5 @@
 // What is left to do after a cut: residue, flat regions, skins that a cutter has left standing.
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -149,14 +150,18 @@ TEST_CASE("flat regions: what is round stays round, materials stay apart, and a 
 }
 
 TEST_CASE("flat regions of real meshes: sound, and nowhere farther off than was allowed") {
-    int made_smaller = 0;
-    for (const auto& file : some_real_meshes(5)) {
+    std::vector<std::filesystem::path> files = some_real_meshes(5);
+    // Whatever the sample, parts of machines whose flat sides are hundreds of faces.
+    for (const auto& file : real_meshes())
+        if (file.filename() == "anchor_dense.off" || file.filename() == "fandisk.off") files.push_back(file);
+    for (const auto& file : files) {
         const auto read = read_mesh(file);
         if (!read || read->faces.size() > 60'000) continue;
         Mesh mesh = welded(*read);
         for (Vec3& p : mesh.points) p = p * (100 / bounds(*read).diagonal());
         if (!inspected(mesh).print_ready) continue;
         INFO(file.filename().string());
+        std::size_t least = mesh.faces.size();
         for (const double within : {0.0, 1e-4, 0.02}) {
             const Mesh made = merged(mesh, within);
             const Inspection found = inspected(made);
@@ -165,10 +170,11 @@ TEST_CASE("flat regions of real meshes: sound, and nowhere farther off than was 
             CHECK(made.faces.size() <= mesh.faces.size());
             CHECK(std::fabs(signed_volume(made) - signed_volume(mesh)) <=
                   surface_area(mesh) * within + 1e-9 * signed_volume(mesh));
-            made_smaller += made.faces.size() < mesh.faces.size();
+            least = std::min(least, made.faces.size());
         }
+        if (file.filename() == "anchor_dense.off" || file.filename() == "fandisk.off")
+            CHECK(2 * least < mesh.faces.size());
     }
-    CHECK(made_smaller > 3);
 }
 
 TEST_CASE("a skin that a cutter has left is told with the cutter's step, and driven through by one row that follows") {

@@ -447,7 +447,8 @@ void hold_at_random(std::uint32_t first, int cases) {
     INFO(bodies.size() << " bodies" << table);
     if (cases > 100) WARN(bodies.size() << " bodies" << table);
     CHECK(tallies[0].lost == 0);
-    CHECK(tallies[1].found > 2 * tallies[1].lost);
+    CHECK(tallies[1].found > 0);
+    if (cases > 100) CHECK(tallies[1].found > 2 * tallies[1].lost);  // of a few, chance decides
 }
 
 }  // namespace

@@ -1,6 +1,8 @@
 // How two triangles meet: a test for each pairing of corner, edge and face.
 #include "core/spatial/triangle_contact.h"
 
+#include <random>
+
 #include "core/spatial/leaf_boxes.h"
 
 #include "core/mesh/weld.h"
@@ -101,6 +103,86 @@ TEST_CASE("one plane: apart, touching in a corner, in part of an edge, overlappi
     CHECK(contact_of(flat, {{0, 0, 0}, {4, 0, 0}, {1, 1, 0}}).kind == Contact::coplanar);
     CHECK(contact_of(flat, {{0, 0, 0}, {0, 4, 0}, {4, 0, 0}}).kind == Contact::coplanar);
     CHECK(contact_of(flat, {{0, 0, 0}, {8, 1, 0}, {1, 8, 0}}).kind == Contact::coplanar);
+}
+TEST_CASE("where nothing coincides, two faces cross where an edge of one goes through the other, by whole numbers") {
+    // Determinants of small whole numbers, which nothing rounds: an edge goes through a face if its ends lie on both
+    // sides, and all edges of the face lie the same way round it.
+    using Point = std::array<long long, 3>;
+    auto volume = [](const Point& a, const Point& b, const Point& c, const Point& d) {
+        Point u, v, w;
+        for (std::size_t k = 0; k < 3; ++k) u[k] = b[k] - a[k], v[k] = c[k] - a[k], w[k] = d[k] - a[k];
+        const long long n = u[0] * (v[1] * w[2] - v[2] * w[1]) + u[1] * (v[2] * w[0] - v[0] * w[2]) +
+                            u[2] * (v[0] * w[1] - v[1] * w[0]);
+        return n > 0 ? 1 : n < 0 ? -1 : 0;
+    };
+    std::mt19937 random(4242);
+    std::uniform_int_distribution<int> small(-9, 9);
+    int general = 0, crossings = 0;
+    for (int run = 0; run < 40000; ++run) {
+        Point t[2][3];
+        Vec3 at[2][3];
+        for (std::size_t s = 0; s < 2; ++s)
+            for (std::size_t k = 0; k < 3; ++k) {
+                for (std::size_t axis = 0; axis < 3; ++axis) t[s][k][axis] = small(random);
+                at[s][k] = {double(t[s][k][0]), double(t[s][k][1]), double(t[s][k][2])};
+            }
+        bool is_general = true;
+        std::vector<std::pair<int, int>> expected;  // side, edge
+        for (std::size_t s = 0; s < 2; ++s)
+            for (std::size_t i = 0; i < 3; ++i) {
+                const auto &p = t[s][i], &q = t[s][(i + 1) % 3], *o = t[1 - s];
+                const int from = volume(o[0], o[1], o[2], p), to = volume(o[0], o[1], o[2], q);
+                int turns = 0;
+                for (std::size_t k = 0; k < 3; ++k) {
+                    const int turn = volume(p, q, o[k], o[(k + 1) % 3]);
+                    turns += turn;
+                    is_general = is_general && turn != 0;
+                }
+                is_general = is_general && from != 0;
+                if (from * to < 0 && std::abs(turns) == 3) expected.emplace_back(s, i);
+            }
+        if (!is_general) continue;
+        ++general;
+        crossings += !expected.empty();
+        auto corners = [&](std::size_t s) { return CornerPoints{&at[s][0], &at[s][1], &at[s][2]}; };
+        const PlaneFilter planes[] = {{at[0][0], at[0][1], at[0][2]}, {at[1][0], at[1][1], at[1][2]}};
+        for (const bool with_planes : {false, true}) {
+            const Contact c = with_planes ? triangle_contact(corners(0), corners(1), &planes[0], &planes[1])
+                                          : triangle_contact(corners(0), corners(1));
+            std::vector<std::pair<int, int>> found;
+            for (int k = 0; k < c.count; ++k) {
+                REQUIRE(c.points[k].kind == ContactPoint::edge_face);
+                found.emplace_back(c.points[k].side, c.points[k].i);
+            }
+            REQUIRE((c.kind == Contact::crossing) == !expected.empty());
+            REQUIRE(found == expected);
+        }
+    }
+    CHECK(general > 10000);
+    CHECK(crossings > 1000);
+}
+TEST_CASE("kept planes change no answer, also where corners and edges are shared or coincide") {
+    std::mt19937 random(77);
+    std::uniform_int_distribution<int> tiny(0, 2), corner(0, 5);
+    int beyond = 0, conforming = 0;
+    for (int run = 0; run < 40000; ++run) {
+        std::vector<Vec3> points;
+        for (int k = 0; k < 6; ++k) points.emplace_back(tiny(random), tiny(random), tiny(random));
+        auto face = [&] {
+            const auto pick = [&] { return &points[std::size_t(corner(random))]; };
+            return CornerPoints{pick(), pick(), pick()};
+        };
+        const CornerPoints a = face(), b = face();
+        if (collinear(*a[0], *a[1], *a[2]) || collinear(*b[0], *b[1], *b[2])) continue;
+        const PlaneFilter plane_a(*a[0], *a[1], *a[2]), plane_b(*b[0], *b[1], *b[2]);
+        const Contact plain = triangle_contact(a, b), kept = triangle_contact(a, b, &plane_a, &plane_b);
+        REQUIRE(plain.kind == kept.kind);
+        if (plain.beyond_shared()) REQUIRE(plain.count == kept.count);
+        beyond += plain.beyond_shared();
+        conforming += plain.kind == Contact::conforming;
+    }
+    CHECK(beyond > 1000);
+    CHECK(conforming > 1000);
 }
 TEST_CASE("near misses by one bit are misses") {
     const double above = std::nextafter(0.0, 1.0);
