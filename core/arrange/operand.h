@@ -68,6 +68,7 @@ struct Operand {
     std::size_t set_aside = 0;          ///< degenerate faces left out: their edges are in their neighbours' too
     std::vector<std::string> notes;     ///< what was assumed about it; sentences about "it"
     std::vector<std::vector<Vec3>> closed_holes;  ///< the rims of the holes that were closed
+    double moved = 0;  ///< mm, how far its points went at most to be one with another operand's (see near_operands.h)
 
     /// Everything that it is wound by: its faces, then all copies of them, with their materials.
     struct Whole {

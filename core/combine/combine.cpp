@@ -8,6 +8,7 @@
 #include "core/arrange/operands.h"
 #include "core/base/memory.h"
 #include "core/combine/diagnose.h"
+#include "core/combine/near_operands.h"
 #include "core/combine/rounding.h"
 #include "core/combine/settle_pieces.h"
 
@@ -53,6 +54,23 @@ std::string why_vanished(const Arrangement& arrangement, Precision precision) {
     for (const auto& operand : arrangement.soup.operands())
         if (std::string far = too_far_off(operand->mesh.points.raw(), precision); !far.empty()) return far;
     return "What is left is a skin too thin for the numbers that it would be kept in.";
+}
+
+/// mm; how far points of the steps' operands went to be one with those of others.
+double moved_to_be_one(const Soup& soup, std::span<const CombineStep> steps) {
+    double out = 0;
+    for (const CombineStep& step : steps)
+        out = std::max({out, soup.operand(step.operand).moved, moved_to_be_one(soup, step.bundle)});
+    return out;
+}
+
+std::string made_one_message(double moved) {
+    char text[32];
+    std::snprintf(text, sizeof text, "%.2g mm", moved);
+    return "Surfaces lie within " + std::string(text) +
+           " of each other nearly everywhere: they are taken as one. Skins between them are too thin for the numbers "
+           "that "
+           "they would be kept in.";
 }
 
 std::string vanished_message(std::size_t pieces) {
@@ -101,14 +119,18 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         out.add_piece(std::move(piece.mesh), std::move(piece.source));
     }
     if (settled->pieces.empty()) out.piece_start = {0, 0};
-    const bool had_faces = std::ranges::any_of(
-        pieces, [](const Extraction& piece) { return !piece.corners.empty() || !piece.patches.empty(); });
+    const double made_one = moved_to_be_one(arrangement.soup, steps);
+    out.largest_move += made_one;
+    const bool had_faces = made_one > 0 || std::ranges::any_of(pieces, [](const Extraction& piece) {
+                               return !piece.corners.empty() || !piece.patches.empty();
+                           });
     out.crossing_pairs = arrangement.crossing_pairs();
     out.coplanar_pairs = arrangement.coplanar_pairs();
     out.empty = out.mesh.empty();
     if (out.empty)
         out.reason =
             had_faces ? why_vanished(arrangement, options.precision) : reason_for_nothing(arrangement.cells, steps);
+    if (made_one > 0 && !out.empty) out.messages.push_back(made_one_message(made_one));
     if (vanished > 0 && !out.empty) out.messages.push_back(vanished_message(vanished));
     const bool clean = std::ranges::all_of(settled->pieces, &Settled::clean);
     const bool touching = std::ranges::any_of(settled->pieces, &Settled::touching);
@@ -181,7 +203,7 @@ Result<Arrangement> prepare(std::span<const Mesh* const> operands, Progress& pro
         if (error.operand >= 0) error.place = "operand " + std::to_string(error.operand + 1);
         return error;
     }
-    return arrange(std::move(*ready), progress);
+    return arrange(with_near_points_one(std::move(*ready), progress), progress);
 }
 
 Result<Combined> combine(const Arrangement& arrangement, std::span<const CombineStep> steps, Progress& progress,

@@ -7,21 +7,7 @@
 
 namespace anvil {
 
-NearPoints::NearPoints(const Soup& soup) : soup_(soup) {
-    for (const auto& operand : soup.operands()) {
-        const Mesh& mesh = operand->mesh;
-        std::vector<double>& room = room_.emplace_back(mesh.points.size(), std::numeric_limits<double>::infinity());
-        for (const Triangle& t : mesh.faces)
-            for (std::size_t k = 0; k < 3; ++k) {
-                const VertexId a = t[k], b = t[(k + 1) % 3];
-                const double eighth = norm(mesh.points[b] - mesh.points[a]) / 8;
-                for (const VertexId v : {a, b}) room[v.value()] = std::min(room[v.value()], eighth);
-            }
-    }
-}
-
-std::optional<VertexId> NearPoints::nearest(const Vec3& p, std::uint32_t o, double& distance) const {
-    const Operand& operand = soup_.operand(o);
+std::optional<VertexId> nearest_point(const Operand& operand, const Vec3& p, double& distance) {
     std::optional<VertexId> found;
     const Vec3 around = Vec3{1, 1, 1} * distance;
     operand.tree.overlapping(Box{p - around, p + around}, [&](std::uint32_t f) {
@@ -35,6 +21,19 @@ std::optional<VertexId> NearPoints::nearest(const Vec3& p, std::uint32_t o, doub
     return found;
 }
 
+NearPoints::NearPoints(const Soup& soup) : soup_(soup) {
+    for (const auto& operand : soup.operands()) {
+        const Mesh& mesh = operand->mesh;
+        std::vector<double>& room = room_.emplace_back(mesh.points.size(), std::numeric_limits<double>::infinity());
+        for (const Triangle& t : mesh.faces)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const VertexId a = t[k], b = t[(k + 1) % 3];
+                const double eighth = norm(mesh.points[b] - mesh.points[a]) / 8;
+                for (const VertexId v : {a, b}) room[v.value()] = std::min(room[v.value()], eighth);
+            }
+    }
+}
+
 double NearPoints::distance_at(std::span<const std::vector<FaceId>> faces, double most) const {
     double out = 0;
     for (std::uint32_t o = 0; o < soup_.size(); ++o)
@@ -42,7 +41,8 @@ double NearPoints::distance_at(std::span<const std::vector<FaceId>> faces, doubl
             for (const VertexId v : soup_.operand(o).mesh.faces[f])
                 for (std::uint32_t other = 0; other < soup_.size(); ++other) {
                     double d = std::min(most, room_[o][v.value()]);
-                    if (other != o && nearest(soup_.operand(o).mesh.points[v], other, d)) out = std::max(out, d);
+                    if (other != o && nearest_point(soup_.operand(other), soup_.operand(o).mesh.points[v], d))
+                        out = std::max(out, d);
                 }
     return out;
 }
@@ -56,7 +56,8 @@ std::vector<std::vector<Vec3>> NearPoints::merged(double distance, Precision pre
             if (precision == Precision::single_precision) points[v] = in_single_precision(given);
             double d = std::min(distance, room_[o][v]);
             for (std::uint32_t other = 0; other < o; ++other)
-                if (const auto found = nearest(given, other, d)) points[v] = out[other][found->value()];
+                if (const auto found = nearest_point(soup_.operand(other), given, d))
+                    points[v] = out[other][found->value()];
         });
         out.push_back(std::move(points));
     }

@@ -8,6 +8,9 @@
 
 namespace anvil {
 
+/// The point of an operand that is nearest to p within `distance` mm, which becomes how far it is.
+std::optional<VertexId> nearest_point(const Operand& operand, const Vec3& p, double& distance);
+
 /// Points of different operands that nearly coincide: bodies laid on each other but for their last digits. Skins
 /// between them are thinner than numbers can keep, so where a result cannot be settled, such points become one.
 ///
@@ -23,9 +26,6 @@ class NearPoints {
     std::vector<std::vector<Vec3>> merged(double distance, Precision precision) const;
 
   private:
-    /// The point of operand `o` that is nearest to p within `distance`, which becomes how far it is.
-    std::optional<VertexId> nearest(const Vec3& p, std::uint32_t o, double& distance) const;
-
     const Soup& soup_;
     std::vector<std::vector<double>> room_;  // per operand and point: mm, how far it may go
 };

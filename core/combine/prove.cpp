@@ -105,10 +105,6 @@ Faults told_of_all(const Faults& faults, const PatchFit& fit, std::span<const st
 
 Proven given_up(std::vector<FaceSource> faulty) { return {Settled::given_up_at(std::move(faulty)), {}}; }
 
-/// Sub-faces that rounding turns over; with so many, there are many faults (see SnappedSettler).
-constexpr std::size_t most_turned = 300;
-/// Each lies on others: where thousands of faces slid along each other there were 1.5 to 2 faulty ones for each.
-constexpr std::size_t faults_at_turned(std::size_t turned) { return turned + turned * 3 / 5; }
 /// Sub-faces; fewer are proven again sooner than looked up.
 constexpr std::size_t worth_telling = 20000;
 
@@ -144,7 +140,7 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
     std::vector<FaceSource> turned;
     if (!attempt.none_turned) turned = turned_over(arrangement, extraction, precision, most_turned);
     const bool will_hold = turned.empty();
-    if (!will_hold && attempt.gives_up && attempt.gives_up(turned, faults_at_turned(turned.size()))) {
+    if (!will_hold && attempt.gives_up && attempt.gives_up(turned, faults_at_turned(extraction, turned.size()))) {
         out.proven = given_up(std::move(turned));
         return out;
     }

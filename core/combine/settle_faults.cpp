@@ -53,7 +53,7 @@ class FaultSettler {
                 grow_to(v, plain_rounds + options_.first_grid * rounds_on_grid);
         std::vector<std::uint32_t> also = options_.on_grid;  // faces to settle besides
         if (!options_.layers.empty()) {
-            const auto done = flatten(options_.layers, options_.first_flattening, 1);
+            const auto done = flatten(options_.layers, options_.first_flattening, 1, 1);
             if (!done) return done.error();
             const std::size_t few = 4 * options_.layers.size();
             if (!live_.find_faults(faults, few, progress_)) return cancelled_error();
@@ -155,9 +155,12 @@ class FaultSettler {
         const auto bits = grid_bits(options_.precision);
         const int step = (cluster.age - plain_rounds) / rounds_on_grid;
         int next_age = cluster.age + 1;
-        if (can_flatten(cluster) && (cluster.age > 0 || cluster.is_dense())) {
-            for (const VertexId v : points) note_flattened(v, cluster.flattened + 1);
-            const auto done = flatten(cluster.pairs, cluster.flattened, next_age);
+        // Where layers slid they are laid together at once: splitting them makes more of them. What that leaves is
+        // split once, as what never slid is, before regions are laid together as a whole.
+        if (can_flatten(cluster) && (cluster.age != 1 || cluster.is_dense())) {
+            const int counts = cluster.age > 0 || cluster.is_dense() ? 1 : 0;
+            for (const VertexId v : points) note_flattened(v, cluster.flattened + counts);
+            const auto done = flatten(cluster.pairs, cluster.flattened, counts, next_age);
             if (!done) return done.error();
             if (*done) return {};
         }
@@ -184,8 +187,10 @@ class FaultSettler {
         return split(cluster, next_age);
     }
 
-    /// Lays layers together that lie on each other but for a few digits. Returns whether there were any.
-    Result<bool> flatten(std::span<const std::pair<std::uint32_t, std::uint32_t>> pairs, int time, int next_age) {
+    /// Lays layers together that lie on each other but for a few digits. `time`: how often it was done there, `counts`:
+    /// 1 where this time counts, too. Returns whether there were any.
+    Result<bool> flatten(std::span<const std::pair<std::uint32_t, std::uint32_t>> pairs, int time, int counts,
+                         int next_age) {
         const double most = std::ldexp(a_few_digits(reach_, options_.precision), std::min(4 * (time / 2), 7));
         bool any = false;
         PlaneGrid grid{grid_for(reach_, options_.precision == Precision::single_precision ? 24 : 50)};
@@ -203,7 +208,7 @@ class FaultSettler {
             const auto made = flatten_layers(live_, region, grid, options_.precision, progress_);
             if (!made) return made.error();
             any = any || !made->empty();
-            for (const VertexId v : *made) grow_to(v, next_age), note_flattened(v, time + 1);
+            for (const VertexId v : *made) grow_to(v, next_age), note_flattened(v, time + counts);
         }
         return any;
     }

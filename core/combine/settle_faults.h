@@ -35,9 +35,9 @@ struct SettledFaces {
 };
 
 /// Settles faults where they are. Faces that meet where they should not, and what shares a point with them, form
-/// clusters; round by round each cluster is split along its crossings, exactly, and rounded; where that makes new ones,
-/// layers that nearly coincide are laid together; and else its points are put on a grid, coarser the longer it lasts.
-/// Only what a round has changed is looked at again. In the end what rounding turned inside out is taken out.
+/// clusters; layers that slid along each other are laid together; else, round by round, each cluster is split along its
+/// crossings, exactly, and rounded; and where that makes new ones its points are put on a grid, coarser the longer it
+/// lasts. Only what a round has changed is looked at again. In the end what rounding turned inside out is taken out.
 ///
 /// The rule for what is thinner than rounding can be: closed shells thinner than a few places of the last digit, or a
 /// few times the grid where they lie on one altogether, vanish; layers that fall onto each other cancel. How thick they

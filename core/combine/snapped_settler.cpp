@@ -19,6 +19,8 @@ constexpr double hardly_bent = 1e-6;            // radians
 constexpr std::size_t many_sub_faces = 100000;  // of all pieces
 /// Faces at faults: so many are not settled one by one where the operands' points nearly coincide.
 constexpr std::size_t many_faults = 256;
+/// Of the operands' faces: the same in single precision, which has few digits to spare for settling.
+constexpr double share_of_faces = 1.0 / 32;
 
 /// The faces that can be reached from others across edges that hardly bend.
 std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> faces) {
@@ -46,10 +48,9 @@ std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> fac
 /// piece is cleaned, which takes longer.
 std::optional<std::vector<FaceSource>> turned_early(const Arrangement& arrangement, const Extraction& piece,
                                                     const SettleOptions& options, const Attempt& attempt) {
-    constexpr std::size_t a_few = 64;
     const std::size_t pairs = arrangement.crossing_pairs() + arrangement.coplanar_pairs();
     if (!attempt.gives_up || 2 * pairs < arrangement.soup.face_count()) return std::nullopt;
-    return turned_over(arrangement, piece, options.precision, a_few);
+    return turned_over(arrangement, piece, options.precision, most_turned);
 }
 
 }  // namespace
@@ -64,7 +65,7 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
         // An exception would stop the loops within the others half-way, too.
         settled[k] = with_memory_checked([&]() -> Result<Settled> {
             auto turned = turned_early(arrangement, pieces[k], options, attempt);
-            if (turned && !turned->empty() && attempt.gives_up(*turned, turned->size()))
+            if (turned && !turned->empty() && attempt.gives_up(*turned, faults_at_turned(pieces[k], turned->size())))
                 return Settled::given_up_at(std::move(*turned));
             const Extraction clean = cleaned(arrangement, pieces[k], options.merge_flush, drawn, progress);
             if (progress.cancelled()) return cancelled_error();
@@ -147,8 +148,14 @@ const NearPoints& SnappedSettler::near_points() const {
 }
 
 bool SnappedSettler::nearly_coincide_at(std::span<const FaceSource> faces, std::size_t faults) const {
-    const double distance = distance_at(own_faces(faces));
-    return distance > 0 && (distance <= a_few_digits(reach_, options_.precision) || faults > many_faults);
+    const std::vector<std::vector<FaceId>> own = own_faces(faces);
+    const double distance = distance_at(own);
+    if (!(distance > 0)) return false;
+    if (distance <= a_few_digits(reach_, options_.precision) || faults > many_faults) return true;
+    std::size_t faulty = 0;
+    for (const auto& of_operand : own) faulty += of_operand.size();
+    return options_.precision == Precision::single_precision &&
+           static_cast<double>(faulty) > share_of_faces * static_cast<double>(soup_.face_count());
 }
 
 /// Every operand with its points where `to(operand, point)` says.

@@ -56,4 +56,11 @@ std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extrac
     return out;
 }
 
+std::size_t faults_at_turned(const Extraction& extraction, std::size_t turned) {
+    const auto& sources = extraction.source;
+    const auto against = static_cast<std::size_t>(std::ranges::count_if(sources, &FaceSource::reversed));
+    const bool is_skin = 4 * std::min(against, sources.size() - against) > sources.size();
+    return is_skin ? 3 * turned : turned + turned * 3 / 5;
+}
+
 }  // namespace anvil

@@ -8,6 +8,7 @@
 
 #include "core/arrange/operands.h"
 #include "core/combine/diagnose.h"
+#include "core/combine/near_operands.h"
 #include "core/combine/proven_faces.h"
 #include "core/combine/volume.h"
 #include "core/job/value_key.h"
@@ -272,6 +273,7 @@ Result<std::shared_ptr<const Arrangement>> SegmentEvaluator::arranged(const Oper
     auto known = kept_.find<Arrangement>(content.key());
     reused = known != nullptr;
     if (known) return known;
+    list = with_near_points_one(std::move(list), progress);
     const auto before = most_alike(list);
     auto made = arrange(std::move(list), progress, &contacts_, before.get());
     if (!made) return made.error();

@@ -1,7 +1,7 @@
 // Bodies and copies of them that lie on each other but for their last digits: the case in which rounding the result
 // makes faces cross everywhere. Each result is inspected in full; volumes obey what sets do.
 #include "core/io/mesh_file.h"
-#include "tests/support/support.h"
+#include "tests/combine/near.h"
 
 using namespace anvil;
 using namespace anvil::test;
@@ -21,14 +21,6 @@ Mesh case_mesh(const std::string& name) {
     INFO(name);
     REQUIRE(mesh);
     return *mesh;
-}
-
-Combined run(Operation operation, const Mesh& a, const Mesh& b, Precision precision) {
-    const Mesh* operands[] = {&a, &b};
-    Progress progress;
-    auto done = combine(operation, operands, progress, {.precision = precision});
-    REQUIRE(done);
-    return std::move(*done);
 }
 
 /// Every piece sound as the file will hold it, and no larger a move than stated.
@@ -57,7 +49,7 @@ constexpr Operation operations[] = {Operation::union_of,     Operation::differen
                                     Operation::inlay};
 
 void check_pair(const Mesh& a, const Mesh& b, Operation operation, Precision precision, double apart) {
-    const Combined c = run(operation, a, b, precision);
+    const Combined c = combined_pair(operation, a, b, precision);
     check_sound(c, 20);
     const double volume = signed_volume(a);
     // No more can be missing or too much than a skin as thick as the bodies are apart, or as points moved.
@@ -89,24 +81,24 @@ TEST_CASE("pairs that were not done after a minute, or left pieces without faces
         for (const Operation operation : operations)
             for (const Precision precision : {Precision::double_precision, Precision::single_precision}) {
                 INFO(name << " " << word(operation) << (precision == Precision::single_precision ? " single" : ""));
-                check_sound(run(operation, a, b, precision), bounds(a).diagonal());
+                check_sound(combined_pair(operation, a, b, precision), bounds(a).diagonal());
             }
     }
 }
 
 TEST_CASE("a piece whose skin vanishes is none, and that is said") {
     const Mesh a = case_mesh("near/skin-of-cubes-vanishes-a.off"), b = case_mesh("near/skin-of-cubes-vanishes-b.off");
-    const Combined pieces = run(Operation::pieces, a, b, Precision::single_precision);
+    const Combined pieces = combined_pair(Operation::pieces, a, b, Precision::single_precision);
     CHECK(pieces.pieces() == 1);
     CHECK(says(pieces, "too thin"));
-    const Combined difference = run(Operation::difference, a, b, Precision::single_precision);
+    const Combined difference = combined_pair(Operation::difference, a, b, Precision::single_precision);
     CHECK(difference.empty);
     CHECK(difference.reason.find("too thin") != std::string::npos);
     CHECK(difference.mesh.points.empty());
     // Nor where the bodies' points were made one before anything was settled.
     if (const auto body = real_body("fandisk")) {
-        const Combined merged =
-            run(Operation::pieces, *body, transformed(*body, translation({2e-6, 0, 0})), Precision::double_precision);
+        const Combined merged = combined_pair(Operation::pieces, *body, transformed(*body, translation({2e-6, 0, 0})),
+                                              Precision::double_precision);
         CHECK(merged.pieces() == 1);
         CHECK(says(merged, "2 pieces are skins too thin"));
     }
@@ -129,11 +121,12 @@ TEST_CASE("coordinates of 1e-150 are proven or refused, never in between") {
 TEST_CASE("a star whose lines all cross within one face") {
     const Mesh star = case_mesh("near/star-whose-lines-cross-all-a.off");
     const Mesh box = case_mesh("near/star-whose-lines-cross-all-b.off");
-    check_sound(run(Operation::union_of, star, box, Precision::double_precision), 100);
+    check_sound(combined_pair(Operation::union_of, star, box, Precision::double_precision), 100);
     // The outline of the star polygon {101/50}: corners at R, and at r = R cos(50 pi/n) / cos(49 pi/n) between them
     // (H. S. M. Coxeter, "Regular Polytopes", 2.8, gives the polygon; the area is that of 2n triangles).
     const double part = std::numbers::pi / 101, inner = 10 * std::cos(50 * part) / std::cos(49 * part);
-    const Combined apart = run(Operation::union_of, star, moved(box, {100, 0, 0}), Precision::double_precision);
+    const Combined apart =
+        combined_pair(Operation::union_of, star, moved(box, {100, 0, 0}), Precision::double_precision);
     CHECK(signed_volume(apart.mesh) ==
           Approx(5 * 101 * 10 * inner * std::sin(part) + signed_volume(box)).epsilon(1e-9));
 }
@@ -145,7 +138,7 @@ TEST_CASE("a needle that hung on by its ends alone is no body when it is set fre
     for (const Precision precision : {Precision::double_precision, Precision::single_precision})
         for (const Operation operation : operations) {
             INFO(word(operation));
-            check_sound(run(operation, body, cutter, precision), bounds(body).diagonal());
+            check_sound(combined_pair(operation, body, cutter, precision), bounds(body).diagonal());
         }
 }
 
@@ -156,7 +149,7 @@ TEST_CASE("needles that cross each other everywhere are not looked at to the las
     for (const Precision precision : {Precision::double_precision, Precision::single_precision})
         for (const Operation operation : operations) {
             INFO(word(operation));
-            check_sound(run(operation, body, cutter, precision), bounds(body).diagonal());
+            check_sound(combined_pair(operation, body, cutter, precision), bounds(body).diagonal());
         }
 }
 
@@ -181,7 +174,7 @@ TEST_CASE("copies apart by last digits become one body, and nothing moves by mor
         for (const bool turns : {false, true}) {
             const Mesh b = turns ? turned(a, by, {0.36, 0.48, 0.8}) : moved(a, Vec3{0.6, 0.64, 0.48} * (20 * by));
             INFO((turns ? "turned by " : "moved by ") << by);
-            const Combined both = run(Operation::union_of, a, b, Precision::double_precision);
+            const Combined both = combined_pair(Operation::union_of, a, b, Precision::double_precision);
             check_sound(both, 20);
             CHECK(both.largest_move <= 40 * by + 20 * 0x1p-50);
             CHECK(signed_volume(both.mesh) == Approx(volume));
@@ -193,7 +186,8 @@ TEST_CASE("what merging leaves faulty is merged within sixteen times the distanc
     const auto read = real_body("sphere");
     if (!read) return;
     const Mesh& a = *read;
-    const Combined pieces = run(Operation::pieces, a, turned(a, 1e-13, {0.36, 0.48, 0.8}), Precision::double_precision);
+    const Combined pieces =
+        combined_pair(Operation::pieces, a, turned(a, 1e-13, {0.36, 0.48, 0.8}), Precision::double_precision);
     check_sound(pieces, 20);
     CHECK(pieces.largest_move <= 1e-10);
 }
@@ -204,7 +198,7 @@ TEST_CASE("where a skin is too thin to draw back on one side, the other side doe
     if (!read) return;
     const Mesh& a = *read;
     const Combined skin =
-        run(Operation::difference, a, moved(a, Vec3{0.6, 0.64, 0.48} * 2e-4), Precision::single_precision);
+        combined_pair(Operation::difference, a, moved(a, Vec3{0.6, 0.64, 0.48} * 2e-4), Precision::single_precision);
     CHECK(!skin.empty);
     check_sound(skin, 20);
     CHECK(skin.largest_move < 1e-4);
@@ -218,7 +212,8 @@ TEST_CASE("flat regions that slid along each other become one layer") {
         const auto read = real_body(name);
         if (!read) return;
         const Mesh& a = *read;
-        const Combined left = run(Operation::difference, a, moved(a, {0.02, 0, 0}), Precision::single_precision);
+        const Combined left =
+            combined_pair(Operation::difference, a, moved(a, {0.02, 0, 0}), Precision::single_precision);
         INFO(name);
         CHECK(!left.empty);
         check_sound(left, 20);
@@ -232,7 +227,7 @@ TEST_CASE("laying layers together ends where it makes more faults than there wer
     if (!read) return;
     const Mesh &a = *read, b = moved(a, {-0.10117223366995443, 0.026545463301617556, -0.16217780711669327});
     for (const Operation operation : {Operation::reverse_difference, Operation::pieces})
-        check_sound(run(operation, a, b, Precision::double_precision), 20);
+        check_sound(combined_pair(operation, a, b, Precision::double_precision), 20);
 }
 
 TEST_CASE("real bodies and near copies of them, a sample", "[sample]") {
