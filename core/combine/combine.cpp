@@ -50,12 +50,6 @@ std::string contact_message(const Combined& c, ContactRule rule, bool touching) 
            (touching ? " In some places that could not be resolved." : "");
 }
 
-std::string why_vanished(const Arrangement& arrangement, Precision precision) {
-    for (const auto& operand : arrangement.soup.operands())
-        if (std::string far = too_far_off(operand->mesh.points.raw(), precision); !far.empty()) return far;
-    return "What is left is a skin too thin for the numbers that it would be kept in.";
-}
-
 /// mm; how far points of the steps' operands went to be one with those of others.
 double moved_to_be_one(const Soup& soup, std::span<const CombineStep> steps) {
     double out = 0;
@@ -73,11 +67,30 @@ std::string made_one_message(double moved) {
            "they would be kept in.";
 }
 
-std::string vanished_message(std::size_t pieces) {
-    return pieces == 1
-               ? "One piece is a skin too thin for the numbers that it would be kept in; it is left out."
-               : std::to_string(pieces) +
-                     " pieces are skins too thin for the numbers that they would be kept in; they are left out.";
+/// What is said of a skin that is left out. `moved`: mm, as far as points moved until it was gone.
+std::string skin_text(const Arrangement& arrangement, Precision precision, double moved, bool one) {
+    double reach = 0;
+    for (const auto& operand : arrangement.soup.operands())
+        reach = std::max(reach, reach_of(operand->mesh.points.raw()));
+    if (moved <= a_few_digits(reach, precision)) {
+        return std::string("too thin for the numbers that ") + (one ? "it" : "they") + " would be kept in";
+    }
+    char text[32];
+    std::snprintf(text, sizeof text, "%.2g mm", moved);
+    return "no thicker than " + std::string(text) + " that " + (one ? "meets itself" : "meet themselves") +
+           " in too many places to be kept";
+}
+
+std::string why_vanished(const Arrangement& arrangement, Precision precision, double moved) {
+    for (const auto& operand : arrangement.soup.operands())
+        if (std::string far = too_far_off(operand->mesh.points.raw(), precision); !far.empty()) return far;
+    return "What is left is a skin " + skin_text(arrangement, precision, moved, true) + ".";
+}
+
+std::string vanished_message(std::size_t pieces, const Arrangement& arrangement, Precision precision, double moved) {
+    const std::string text = skin_text(arrangement, precision, moved, pieces == 1);
+    return pieces == 1 ? "One piece is a skin " + text + "; it is left out."
+                       : std::to_string(pieces) + " pieces are skins " + text + "; they are left out.";
 }
 
 Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const CombineStep> steps,
@@ -128,10 +141,11 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     out.coplanar_pairs = arrangement.coplanar_pairs();
     out.empty = out.mesh.empty();
     if (out.empty)
-        out.reason =
-            had_faces ? why_vanished(arrangement, options.precision) : reason_for_nothing(arrangement.cells, steps);
+        out.reason = had_faces ? why_vanished(arrangement, options.precision, out.largest_move)
+                               : reason_for_nothing(arrangement.cells, steps);
     if (made_one > 0 && !out.empty) out.messages.push_back(made_one_message(made_one));
-    if (vanished > 0 && !out.empty) out.messages.push_back(vanished_message(vanished));
+    if (vanished > 0 && !out.empty)
+        out.messages.push_back(vanished_message(vanished, arrangement, options.precision, out.largest_move));
     const bool clean = std::ranges::all_of(settled->pieces, &Settled::clean);
     const bool touching = std::ranges::any_of(settled->pieces, &Settled::touching);
     if (!clean) out.messages.push_back("Some faces still cross after rounding; inspect the result.");

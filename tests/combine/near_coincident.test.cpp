@@ -100,7 +100,7 @@ TEST_CASE("a piece whose skin vanishes is none, and that is said") {
         const Combined merged = combined_pair(Operation::pieces, *body, transformed(*body, translation({2e-6, 0, 0})),
                                               Precision::double_precision);
         CHECK(merged.pieces() == 1);
-        CHECK(says(merged, "2 pieces are skins too thin"));
+        CHECK(says(merged, "2 pieces are skins no thicker than 2e-06 mm"));
     }
 }
 
