@@ -9,36 +9,37 @@
 namespace anvil {
 namespace {
 
-constexpr std::size_t points_tried = 16, faces_tried = 64;
+constexpr std::size_t first_points = 16, points_tried = 1024, faces_tried = 64;
 /// Where rounding is expected to turn so many sub-faces over, it turns some.
 constexpr double sure_faults = 64;
 
 /// Number `i` of so many that are spread over a list of `size`.
 std::size_t spread(std::size_t i, std::size_t tried, std::size_t size) { return i * size / tried; }
 
-/// How two operands lie to each other: points of the second near points of the first, and not the same.
-struct Nearness {
-    std::size_t points = 0;
-    double farthest = 0;  ///< mm
-};
+/// mm; the largest of its coordinates, by amount.
+double reach_within(const Operand& operand) {
+    return std::max(largest_component(operand.bounds.low), largest_component(operand.bounds.high));
+}
 
-/// Only where most points that are tried are near points of the other operand, all are looked at.
-std::optional<Nearness> nearness(const Operand& operand, const Mesh& mesh, double few_digits) {
-    const std::size_t size = mesh.points.size();
-    Nearness out;
-    auto look = [&](std::size_t v) {
-        double distance = few_digits;
-        if (!nearest_point(operand, mesh.points[VertexId(v)], distance) || distance == 0) return;
-        ++out.points;
-        out.farthest = std::max(out.farthest, distance);
-    };
-    const std::size_t tried = std::min(points_tried, size);
-    for (std::size_t i = 0; i < tried; ++i) look(spread(i, tried, size));
-    if (2 * out.points < tried) return std::nullopt;
-    out = {};
-    for (std::size_t v = 0; v < size; ++v) look(v);
-    if (2 * out.points < size) return std::nullopt;
-    return out;
+/// How far points of the second operand are from those of the first, at most: mm, not above `few_digits`. Nothing where
+/// not half of them, told from some, are so near and apart.
+std::optional<double> points_apart(const Operand& first, const Operand& second, double few_digits) {
+    const std::size_t size = second.mesh.points.size();
+    // Nearly always a few tell.
+    for (const std::size_t wanted : {first_points, points_tried}) {
+        const std::size_t tried = std::min(wanted, size);
+        std::size_t not_near = 0;
+        double farthest = 0;
+        for (std::size_t i = 0; i < tried; ++i) {
+            double apart = few_digits;
+            if (nearest_point(first, second.mesh.points[VertexId(spread(i, tried, size))], apart) && apart > 0)
+                farthest = std::max(farthest, apart);
+            else if (2 * ++not_near > tried)
+                return std::nullopt;
+        }
+        if (wanted == points_tried) return farthest;
+    }
+    return std::nullopt;
 }
 
 /// About how many crossings of the two have coordinates that doubles cannot hold, told from some faces of the second.
@@ -69,11 +70,10 @@ double inexact_crossings(const Soup& pair, Progress& progress) {
 bool cannot_be_kept(const std::shared_ptr<const Operand>& a, const std::shared_ptr<const Operand>& b,
                     Progress& progress) {
     if (!a->bounds.meets(b->bounds)) return false;
-    const double reach = std::max(reach_of(a->mesh.points.raw()), reach_of(b->mesh.points.raw()));
+    const double reach = std::max(reach_within(*a), reach_within(*b));
     const double digit = last_digit(reach, Precision::double_precision);
-    const auto near = nearness(*a, b->mesh, a_few_digits(reach, Precision::double_precision));
-    if (!near) return false;
-    return inexact_crossings(Soup({a, b}), progress) * digit >= sure_faults * std::max(near->farthest, digit);
+    const auto apart = points_apart(*a, *b, a_few_digits(reach, Precision::double_precision));
+    return apart && inexact_crossings(Soup({a, b}), progress) * digit >= sure_faults * std::max(*apart, digit);
 }
 
 /// The operand with its points there.
@@ -112,7 +112,7 @@ std::vector<std::shared_ptr<const Operand>> with_near_points_one(std::vector<std
     if (!any) return operands;
     const Soup soup(operands);
     double reach = 0;
-    for (const auto& operand : operands) reach = std::max(reach, reach_of(operand->mesh.points.raw()));
+    for (const auto& operand : operands) reach = std::max(reach, reach_within(*operand));
     const auto points =
         NearPoints(soup).merged(a_few_digits(reach, Precision::double_precision), Precision::double_precision);
     for (std::size_t o = 0; o < operands.size() && !progress.cancelled(); ++o)
