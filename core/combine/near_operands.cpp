@@ -113,8 +113,8 @@ std::vector<std::shared_ptr<const Operand>> with_near_points_one(std::vector<std
     const Soup soup(operands);
     double reach = 0;
     for (const auto& operand : operands) reach = std::max(reach, reach_within(*operand));
-    const auto points =
-        NearPoints(soup).merged(a_few_digits(reach, Precision::double_precision), Precision::double_precision);
+    const auto points = NearPoints(soup).merged(a_few_digits(reach, Precision::double_precision),
+                                                Precision::double_precision, progress);
     for (std::size_t o = 0; o < operands.size() && !progress.cancelled(); ++o)
         operands[o] = with_points(operands[o], points[o], progress);
     return operands;

@@ -47,11 +47,13 @@ double NearPoints::distance_at(std::span<const std::vector<FaceId>> faces, doubl
     return out;
 }
 
-std::vector<std::vector<Vec3>> NearPoints::merged(double distance, Precision precision) const {
+std::vector<std::vector<Vec3>> NearPoints::merged(double distance, Precision precision,
+                                                  const Progress& progress) const {
     std::vector<std::vector<Vec3>> out;
     for (std::uint32_t o = 0; o < soup_.size(); ++o) {
         std::vector<Vec3> points = soup_.operand(o).mesh.points.raw();
         tbb::parallel_for(std::size_t{0}, points.size(), [&](std::size_t v) {
+            if (progress.cancelled()) return;
             const Vec3 given = points[v];
             if (precision == Precision::single_precision) points[v] = in_single_precision(given);
             double d = std::min(distance, room_[o][v]);

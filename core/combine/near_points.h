@@ -22,8 +22,9 @@ class NearPoints {
     /// How far the corners of those faces lie from their nearest points in other operands, at most: mm, not above
     /// `most`; 0 where none is so near.
     double distance_at(std::span<const std::vector<FaceId>> faces, double most) const;
-    /// The points of all operands, those within `distance` mm of one of an earlier operand made that one.
-    std::vector<std::vector<Vec3>> merged(double distance, Precision precision) const;
+    /// The points of all operands, those within `distance` mm of one of an earlier operand made that one. Of no use
+    /// where it was stopped.
+    std::vector<std::vector<Vec3>> merged(double distance, Precision precision, const Progress& progress) const;
 
   private:
     const Soup& soup_;

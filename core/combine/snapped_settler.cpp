@@ -189,7 +189,8 @@ SnappedSettler::Tried SnappedSettler::merged() {
         std::min(std::max({at_faults, a_few_digits(reach_, options_.precision), 16 * merged_}), farthest());
     if (!(distance > merged_)) return std::optional<SettledPieces>();
     merged_ = distance;
-    const auto points = near_points().merged(distance, options_.precision);
+    const auto points = near_points().merged(distance, options_.precision, progress_);
+    if (progress_.cancelled()) return cancelled_error();
     return settled(snapped([&](std::uint32_t o, VertexId v) { return points[o][v.value()]; }), Effort::full);
 }
 
