@@ -313,7 +313,8 @@ class Cleaner {
 
 Extraction cleaned(const Arrangement& arrangement, Extraction extraction, bool merge_flush,
                    std::span<const std::uint32_t> drawn, const Progress& progress) {
-    if (merge_flush) extraction = taken_apart(arrangement, extraction);
+    if (merge_flush) extraction = taken_apart(arrangement, extraction, progress);
+    if (progress.cancelled()) return extraction;
     Cleaner(arrangement, extraction, merge_flush, drawn).run(progress);
     return extraction;
 }

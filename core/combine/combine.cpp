@@ -102,7 +102,8 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
     std::vector<std::uint32_t> drawn;
     for (const CombineStep& step : steps)
         if (step.operation == Operation::scribe) drawn.push_back(step.operand);
-    const std::vector<Extraction> pieces = extract(arrangement, steps);
+    const std::vector<Extraction> pieces = extract(arrangement, steps, 0, progress);
+    if (progress.cancelled()) return cancelled_error();
     Result<SettledPieces> settled = cancelled_error();
     tbb::parallel_invoke(
         [&] {

@@ -275,8 +275,9 @@ Result<bool> with_small_bodies(Settled& settled, const Pinches& pinches, Operati
         auto arrangement = arrange(operands, progress);
         if (!arrangement) return arrangement.error();
         const CombineStep apply{operation, 1, {}};
-        auto again = round_and_prove(*arrangement, extract(*arrangement, std::span(&apply, 1)).front(), precision,
-                                     {Effort::last}, progress);
+        const Extraction applied = extract(*arrangement, std::span(&apply, 1), 0, progress).front();
+        if (progress.cancelled()) return cancelled_error();
+        auto again = round_and_prove(*arrangement, applied, precision, {Effort::last}, progress);
         if (!again) return again.error();
         if (!again->settled.clean || !again->pinches.empty()) continue;
         std::vector<FaceSource> made_of;

@@ -213,7 +213,10 @@ Result<std::vector<FaceSource>> boundary_of(const Mesh& mesh, Progress& progress
     const Mesh* operand = &mesh;
     const auto arrangement = arrange(std::span(&operand, 1), progress, Taken::as_proven);
     if (!arrangement) return arrangement.error();
-    return taken_apart(*arrangement, extract(*arrangement, {}).front()).source;
+    const Extraction body = extract(*arrangement, {}, 0, progress).front();
+    std::vector<FaceSource> source = taken_apart(*arrangement, body, progress).source;
+    if (progress.cancelled()) return cancelled_error();
+    return source;
 }
 
 }  // namespace

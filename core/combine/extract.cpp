@@ -20,7 +20,9 @@ struct Chosen {
 };
 
 /// Adds sub-faces. Of several flush sources, the one that faces the same way speaks for it.
-void add_faces(const Arrangement& arrangement, std::span<const Chosen> chosen, Extraction& out) {
+void add_faces(const Arrangement& arrangement, std::span<const Chosen> chosen, Extraction& out,
+               const Progress& progress) {
+    if (progress.cancelled()) return;
     const SubFaces& faces = arrangement.faces;
     out.corners.resize(chosen.size());
     out.source.resize(chosen.size());
@@ -29,6 +31,7 @@ void add_faces(const Arrangement& arrangement, std::span<const Chosen> chosen, E
     out.cells.resize(chosen.size());
     out.sub_face.resize(chosen.size());
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, chosen.size(), 4096), [&](const auto& range) {
+        if (progress.cancelled()) return;
         for (std::size_t i = range.begin(); i < range.end(); ++i) {
             const std::uint32_t f = chosen[i].face;
             const bool turn = chosen[i].turn;
@@ -81,7 +84,8 @@ class Trims {
     std::vector<Trim> list_;
 };
 
-Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> steps, std::uint32_t base) {
+Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> steps, std::uint32_t base,
+                           const Progress& progress) {
     Extraction out;
     out.surface = true;
     const Trims trims(a.cells, steps);
@@ -93,7 +97,7 @@ Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> st
                 if (trims.keep(a.cells.of_face[f])) chosen.push_back({f, s.reversed});
                 break;
             }
-        add_faces(a, chosen, out);
+        add_faces(a, chosen, out, progress);
         for (std::uint32_t p = 0; p < a.patches.size(); ++p)
             if (a.patches.list[p].operand == base && trims.keep(a.cells.of_patch[p])) out.patches.push_back({p, false});
         return out;
@@ -106,7 +110,7 @@ Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> st
     };
     for (std::uint32_t f = 0; f < a.faces.size(); ++f)
         add_side(a.cells.of_face[f], [&](bool turn) { chosen.push_back({f, turn}); });
-    add_faces(a, chosen, out);
+    add_faces(a, chosen, out, progress);
     for (std::uint32_t p = 0; p < a.patches.size(); ++p)
         add_side(a.cells.of_patch[p], [&](bool turn) { out.patches.push_back({p, turn}); });
     return out;
@@ -114,9 +118,9 @@ Extraction extract_surface(const Arrangement& a, std::span<const CombineStep> st
 
 }  // namespace
 
-std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps,
-                                std::uint32_t base) {
-    if (leaves_surface(arrangement.cells, steps, base)) return {extract_surface(arrangement, steps, base)};
+std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps, std::uint32_t base,
+                                const Progress& progress) {
+    if (leaves_surface(arrangement.cells, steps, base)) return {extract_surface(arrangement, steps, base, progress)};
     const CellPieces pieces = pieces_of(arrangement.cells, steps, base);
     std::vector<Extraction> out(std::max(1u, pieces.count));
     // Calls add(piece, turn) for each piece that has a wall between these cells as a part of its boundary.
@@ -127,11 +131,14 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
         if (before > 0) add(before - 1, true);
     };
     std::vector<std::vector<Chosen>> chosen(out.size());
-    for (std::uint32_t f = 0; f < arrangement.faces.size(); ++f)
+    for (std::uint32_t f = 0; f < arrangement.faces.size(); ++f) {
+        if (f % 4096 == 0 && progress.cancelled()) return out;
         for_each_side(arrangement.cells.of_face[f], [&](std::uint32_t piece, bool turn) {
             chosen[piece].push_back({f, turn});
         });
-    tbb::parallel_for(std::size_t{0}, out.size(), [&](std::size_t k) { add_faces(arrangement, chosen[k], out[k]); });
+    }
+    tbb::parallel_for(std::size_t{0}, out.size(),
+                      [&](std::size_t k) { add_faces(arrangement, chosen[k], out[k], progress); });
     for (std::uint32_t p = 0; p < arrangement.patches.size(); ++p)
         for_each_side(arrangement.cells.of_patch[p], [&](std::uint32_t piece, bool turn) {
             out[piece].patches.push_back({p, turn});
@@ -139,7 +146,7 @@ std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const 
     return out;
 }
 
-Extraction taken_apart(const Arrangement& arrangement, const Extraction& extraction) {
+Extraction taken_apart(const Arrangement& arrangement, const Extraction& extraction, const Progress& progress) {
     Extraction out = extraction;
     out.patches.clear();
     const Soup& soup = arrangement.soup;
@@ -147,6 +154,7 @@ Extraction taken_apart(const Arrangement& arrangement, const Extraction& extract
     for (const Extraction::Whole& w : extraction.patches) use[w.patch] = w.turned ? 2 : 1;
     for (std::uint32_t o = 0; o < soup.size(); ++o)
         for (FaceId own : ids<FaceId>(soup.operand(o).mesh.faces.size())) {
+            if (own.value() % 4096 == 0 && progress.cancelled()) return out;
             const FaceId f = soup.global(o, own);
             if (arrangement.active.contains(f)) continue;
             const std::uint32_t patch = arrangement.patches.of(soup, o, own);

@@ -29,11 +29,13 @@ struct Extraction {
 /// Step 6: the boundaries of the pieces that `steps` make, one after the other. A wall between two pieces is in both,
 /// once from each side. There is always one piece at least, if only an empty one. Trims give one surface: of the base's
 /// faces, wound as they were given, or of the body's where other steps came before them. `base`: the operand that the
-/// steps start from; the body of a bundle starts from another one than 0.
+/// steps start from; the body of a bundle starts from another one than 0. Of no use where it was stopped.
 std::vector<Extraction> extract(const Arrangement& arrangement, std::span<const CombineStep> steps,
-                                std::uint32_t base = 0);
+                                std::uint32_t base = 0, const Progress& progress = Progress());
 
-/// The same with every patch taken apart into its faces: for what looks at all faces alike.
-Extraction taken_apart(const Arrangement& arrangement, const Extraction& extraction);
+/// The same with every patch taken apart into its faces: for what looks at all faces alike. Of no use where it was
+/// stopped.
+Extraction taken_apart(const Arrangement& arrangement, const Extraction& extraction,
+                       const Progress& progress = Progress());
 
 }  // namespace anvil

@@ -178,7 +178,7 @@ struct AllFaces {
 };
 Result<AllFaces> prove_all(const Arrangement& arrangement, const Extraction& extraction,
                            std::optional<FirstProof> first, Precision precision, Progress& progress) {
-    const Extraction all = taken_apart(arrangement, extraction);
+    const Extraction all = taken_apart(arrangement, extraction, progress);
     if (progress.cancelled()) return cancelled_error();
     AllFaces out;
     if (first) {

@@ -211,7 +211,9 @@ SnappedSettler::Tried SnappedSettler::settled(std::span<const Snapped> operands,
     auto again = arranged(operands);
     if (!again && again.error().is_cancel()) return again.error();
     if (!again) return std::optional<SettledPieces>();
-    auto settled = settle_each(*again, extract(*again, steps_), drawn_, options_, {effort}, progress_);
+    const std::vector<Extraction> pieces = extract(*again, steps_, 0, progress_);
+    if (progress_.cancelled()) return cancelled_error();
+    auto settled = settle_each(*again, pieces, drawn_, options_, {effort}, progress_);
     if (!settled) return settled.error();
     for (Settled& piece : settled->pieces) trace_back(operands, piece);
     return std::optional(std::move(*settled));
