@@ -41,9 +41,9 @@ void along_hilbert_curve(std::span<PlanePoint> points, bool across_u, bool up_fi
 
 }  // namespace
 
-std::vector<std::size_t> put_in_insertion_order(std::span<PlanePoint> points) {
+Few<std::size_t> put_in_insertion_order(std::span<PlanePoint> points) {
     std::ranges::sort(points, {}, [](const PlanePoint& p) { return std::pair(scattered(p.id), p.id); });
-    std::vector<std::size_t> ends;
+    Few<std::size_t> ends;
     for (std::size_t end = points.size(); end > 0; end = end > smallest_round ? end / 3 : 0) ends.push_back(end);
     std::ranges::reverse(ends);
     std::size_t begin = 0;
@@ -54,8 +54,8 @@ std::vector<std::size_t> put_in_insertion_order(std::span<PlanePoint> points) {
     return ends;
 }
 
-std::vector<std::uint32_t> by_chance(std::size_t count) {
-    std::vector<std::uint32_t> order(count);
+Few<std::uint32_t> by_chance(std::size_t count) {
+    Few<std::uint32_t> order(count);
     std::iota(order.begin(), order.end(), 0u);
     std::ranges::sort(order, {}, [](std::uint32_t i) { return std::pair(scattered(i), i); });
     return order;

@@ -176,12 +176,12 @@ int PlanarTriangulation::insert(const PointView& p) {
     return v;
 }
 
-std::vector<int> PlanarTriangulation::insert_all(std::span<const PointView> points) {
+Few<int> PlanarTriangulation::insert_all(std::span<const PointView> points) {
     const Projection k(axis_);
     Few<PlanePoint> waiting;
     for (std::uint32_t i = 0; i < points.size(); ++i)
         waiting.push_back({points[i].approx[k.u], points[i].approx[k.v], i});
-    std::vector<int> numbers(points.size());
+    Few<int> numbers(points.size());
     std::size_t i = 0;
     for (const std::size_t round_end : put_in_insertion_order(span_of(waiting))) {
         for (; i < round_end && !stopped(); ++i) numbers[waiting[i].id] = insert(points[waiting[i].id]);

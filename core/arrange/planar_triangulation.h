@@ -53,7 +53,7 @@ class PlanarTriangulation {
     int insert(const PointView& p);
 
     /// The same for many points, in an order that keeps it quick. Returns the number of each.
-    std::vector<int> insert_all(std::span<const PointView> points);
+    Few<int> insert_all(std::span<const PointView> points);
 
     /// Adds a point that is known to lie within the edge between two points, and returns its number.
     /// Precondition: they are joined by an edge, on the first triangle's rim.

@@ -5,6 +5,7 @@
 #include <span>
 #include <vector>
 
+#include "core/arrange/few.h"
 #include "core/arrange/operand.h"
 
 namespace anvil {
@@ -92,8 +93,8 @@ class Soup {
         return {o, operands_[o]->origin[own(o, f).value()], false};
     }
     /// The face and all copies of it.
-    std::vector<FaceSource> sources(FaceId f) const {
-        std::vector<FaceSource> out{source(f)};
+    Few<FaceSource> sources(FaceId f) const {
+        Few<FaceSource> out{source(f)};
         const std::uint32_t o = out[0].operand;
         const auto& copies = operands_[o]->copies;
         const FaceId of = own(o, f);

@@ -26,35 +26,51 @@ struct Line {
     bool is_edge() const { return !face.valid(); }
 };
 
-/// What became of a cluster. Corners below `new_base` are numbers of the table, those above are new points.
-struct ClusterParts {
+/// Clusters that one thread splits one after the other, and what becomes of them: lists of their own would ask for
+/// memory so often that threads wait for each other. Corners below the table's size are its numbers, those from there
+/// on are new points.
+struct Batch {
+    std::size_t first_cluster, end_cluster;
     struct NewPoint {
         ExactPoint exact;
         Vec3 approx;
     };
-    std::list<NewPoint> new_points;  // stay in place; mostly none
-    std::vector<std::array<std::uint32_t, 3>> corners;
-    std::vector<std::uint32_t> cover;  // per part: number in `sources`
-    SourceLists sources;               // of the faces that lie there, as seen from the side of the first face
+    std::list<NewPoint> new_points{};  // stay in place; mostly none
+    std::vector<std::array<std::uint32_t, 3>> corners{};
+    std::vector<std::uint32_t> cover{};             // per part: number in `sources`
+    SourceLists sources{};                          // of the faces that lie there, as seen from the first face's side
+    std::vector<SubFaces::OfCluster> of_cluster{};  // in the batch's own numbers
 };
 
-/// As it was split in an earlier arrangement, in the numbers of this one.
-ClusterParts as_before(const EarlierArrangement& earlier, const SubFaces::OfCluster& made) {
-    ClusterParts out;
+/// Large ones each by itself, so that no thread ends with several of them while others wait.
+std::vector<Batch> in_batches(std::span<const Cluster> clusters) {
+    constexpr std::size_t most = 32;
+    std::vector<Batch> out;
+    for (std::size_t i = 0; i < clusters.size(); ++i) {
+        const bool joins = !out.empty() && !clusters[i].is_large() && !clusters[i - 1].is_large() &&
+                           i - out.back().first_cluster < most;
+        if (!joins) out.push_back({i, i});
+        out.back().end_cluster = i + 1;
+    }
+    return out;
+}
+
+/// Adds a cluster's parts as they were in an earlier arrangement, in the numbers of this one.
+void add_as_before(const EarlierArrangement& earlier, const SubFaces::OfCluster& made, Batch& out) {
     const SubFaces& old = earlier.faces();
+    const auto first_list = static_cast<std::uint32_t>(out.sources.size());
     for (std::uint32_t t = made.first; t < made.first + made.count; ++t) {
         auto number = [&](std::size_t k) { return earlier.now(old.corners[t][k]).value(); };
         out.corners.push_back({number(0), number(1), number(2)});
-        out.cover.push_back(old.source[t] - made.first_list);
+        out.cover.push_back(first_list + old.source[t] - made.first_list);
     }
     for (std::uint32_t list = 0; list < made.lists; ++list) out.sources.add(old.sources[made.first_list + list]);
-    return out;
 }
 
 class ClusterSubdivider {
   public:
     ClusterSubdivider(const Soup& soup, const Crossings& crossings, const PointTable& points, const ActiveFaces& active,
-                      const Clusters& clusters, std::size_t number, const Progress& progress)
+                      const Clusters& clusters, std::size_t number, Batch& parts, const Progress& progress)
         : progress_(progress),
           soup_(soup),
           crossings_(crossings),
@@ -64,44 +80,43 @@ class ClusterSubdivider {
           cluster_(clusters.list[number]),
           first_(cluster_.faces.front()),
           axis_(projection_axis(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2))),
-          sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)) {
+          sign_(orient2d(soup.corner(first_, 0), soup.corner(first_, 1), soup.corner(first_, 2), axis_)),
+          parts_(parts),
+          first_list_(static_cast<std::uint32_t>(parts.sources.size())) {
         for (const FaceId f : cluster_.faces)
             against_.push_back(f != first_ &&
                                orient2d(soup.corner(f, 0), soup.corner(f, 1), soup.corner(f, 2), axis_) != sign_);
     }
 
-    /// Of no use where it was stopped.
-    ClusterParts run() {
+    /// Adds the cluster's parts; of no use where it was stopped.
+    void run() {
         if (is_one_part()) {
             const Triangle t = face(first_);
             std::vector<int> all(cluster_.faces.size());
             std::iota(all.begin(), all.end(), 0);
             add_sources({all});
             parts_.corners.push_back({t[0].value(), t[1].value(), t[2].value()});
-            parts_.cover.push_back(0);
-            return std::move(parts_);
+            parts_.cover.push_back(first_list_);
+            return;
         }
         const bool single = cluster_.faces.size() == 1;
         PlanarTriangulation triangulation = single ? start_from_face() : start_around();
         triangulation.stop_by(progress_);
         if (!single) find_edges();
-        if (progress_.cancelled()) return {};
+        if (progress_.cancelled()) return;
         add_points(triangulation);
-        if (progress_.cancelled()) return {};
+        if (progress_.cancelled()) return;
         if (!single) add_boundaries(triangulation);
-        if (progress_.cancelled()) return {};
+        if (progress_.cancelled()) return;
         add_crossings(triangulation);
         triangulation.improve();
-        if (progress_.cancelled()) return {};
+        if (progress_.cancelled()) return;
         if (single) {
-            parts_.sources.add(soup_.sources(first_));
-            parts_.corners.reserve(triangulation.faces().size());
-            parts_.cover.reserve(triangulation.faces().size());
+            parts_.sources.add(span_of(soup_.sources(first_)));
             for (const auto& f : triangulation.faces()) add_part(f, 0);
         } else {
             add_covered_parts(triangulation);
         }
-        return std::move(parts_);
     }
 
   private:
@@ -110,7 +125,7 @@ class ClusterSubdivider {
             HomogeneousPoint exact = cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]);
             const Vec3 approx = rounded(exact);
             parts_.new_points.push_back({ExactPoint(std::move(exact)), approx});
-            const ClusterParts::NewPoint& p = parts_.new_points.back();
+            const Batch::NewPoint& p = parts_.new_points.back();
             numbers_.push_back(static_cast<std::uint32_t>(points_.size() + parts_.new_points.size() - 1));
             return PointView{p.approx, &p.exact};
         };
@@ -185,7 +200,7 @@ class ClusterSubdivider {
         wanted.erase(known.begin(), known.end());
         Few<PointView, 32> views;
         for (const VertexId v : wanted) views.push_back(points_.view(v));
-        const std::vector<int> added = triangulation.insert_all(span_of(views));
+        const auto added = triangulation.insert_all(span_of(views));
         numbers_.resize(triangulation.point_count(), outside);
         for (std::size_t i = 0; i < wanted.size(); ++i) {
             local_.emplace_back(wanted[i], added[i]);
@@ -268,7 +283,7 @@ class ClusterSubdivider {
     void add_part(const PlanarTriangulation::Face& f, std::uint32_t cover) {
         auto number = [&](int k) { return numbers_[static_cast<std::size_t>(f.v[k])]; };
         parts_.corners.push_back({number(0), number(1), number(2)});
-        parts_.cover.push_back(cover);
+        parts_.cover.push_back(first_list_ + cover);
     }
 
     void add_covered_parts(const PlanarTriangulation& triangulation) {
@@ -295,7 +310,8 @@ class ClusterSubdivider {
     void add_sources(const std::vector<std::vector<int>>& covers) {
         std::vector<std::vector<FaceSource>> of_face;
         for (std::size_t i = 0; i < cluster_.faces.size(); ++i) {
-            of_face.push_back(soup_.sources(cluster_.faces[i]));
+            const auto own = soup_.sources(cluster_.faces[i]);
+            of_face.emplace_back(own.begin(), own.end());
             for (FaceSource& s : of_face.back()) s.reversed = s.reversed != (against_[i] != 0);
         }
         std::vector<FaceSource> list;
@@ -326,7 +342,8 @@ class ClusterSubdivider {
     Few<Line> lines_;
     std::optional<FlushFaces> flush_;        // the faces, where there are several
     std::vector<std::vector<int>> bounded_;  // per edge of the faces: those that it bounds
-    ClusterParts parts_;
+    Batch& parts_;
+    std::uint32_t first_list_;  // of the cluster's own
 };
 
 }  // namespace
@@ -335,22 +352,31 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
                            const Clusters& clustered, PointTable& points, const EarlierArrangement* earlier,
                            Progress& progress) {
     const std::vector<Cluster>& clusters = clustered.list;
-    std::vector<ClusterParts> parts(clusters.size());
+    std::vector<Batch> batches = in_batches(clusters);
     std::atomic<std::size_t> done{0};
-    auto split_one = [&](std::size_t i) {
-        if (progress.cancelled()) return;
-        const SubFaces::OfCluster* made =
-            earlier ? earlier->find(clusters[i], clustered, active, crossings, points) : nullptr;
-        parts[i] = made ? as_before(*earlier, *made)
-                        : ClusterSubdivider(soup, crossings, points, active, clustered, i, progress).run();
-        if (++done % 64 == 0) progress.part(static_cast<double>(done) / static_cast<double>(clusters.size()));
+    auto split_all = [&](Batch& batch) {
+        for (std::size_t i = batch.first_cluster; i < batch.end_cluster && !progress.cancelled(); ++i) {
+            SubFaces::OfCluster own{.first = static_cast<std::uint32_t>(batch.corners.size()),
+                                    .first_list = static_cast<std::uint32_t>(batch.sources.size())};
+            const std::size_t new_points = batch.new_points.size();
+            if (const SubFaces::OfCluster* made =
+                    earlier ? earlier->find(clusters[i], clustered, active, crossings, points) : nullptr)
+                add_as_before(*earlier, *made, batch);
+            else
+                ClusterSubdivider(soup, crossings, points, active, clustered, i, batch, progress).run();
+            own.count = static_cast<std::uint32_t>(batch.corners.size()) - own.first;
+            own.lists = static_cast<std::uint32_t>(batch.sources.size()) - own.first_list;
+            own.has_own_points = batch.new_points.size() > new_points;
+            batch.of_cluster.push_back(own);
+        }
+        progress.part(static_cast<double>(++done) / static_cast<double>(batches.size()));
     };
-    // Large ones each by itself and from the start, so that no thread ends with several of them while others wait.
-    std::vector<std::size_t> large, others;
-    for (std::size_t i = 0; i < clusters.size(); ++i) (clusters[i].is_large() ? large : others).push_back(i);
+    // Large ones from the start.
+    std::vector<Batch*> large, others;
+    for (Batch& batch : batches) (clusters[batch.first_cluster].is_large() ? large : others).push_back(&batch);
     tbb::parallel_invoke(
-        [&] { tbb::parallel_for_each(large, split_one); },
-        [&] { tbb::parallel_for(std::size_t{0}, others.size(), [&](std::size_t i) { split_one(others[i]); }); });
+        [&] { tbb::parallel_for_each(large, [&](Batch* batch) { split_all(*batch); }); },
+        [&] { tbb::parallel_for(std::size_t{0}, others.size(), [&](std::size_t i) { split_all(*others[i]); }); });
     if (progress.cancelled()) return cancelled_error();
 
     SubFaces out;
@@ -365,39 +391,46 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         out.of_active[i] = {here(), here() + 1};
         out.corners.push_back(soup.face(f));
         out.plane.push_back(f);
-        out.source.push_back(out.sources.add(soup.sources(f)));
+        out.source.push_back(out.sources.add(span_of(soup.sources(f))));
     }
     const std::uint32_t base = static_cast<std::uint32_t>(points.size());
     std::uint32_t next = here();
-    std::vector<std::uint32_t> offset;  // per cluster: to the numbers of its own points
-    for (ClusterParts& own : parts) {
+    std::vector<std::uint32_t> first_part, offset;  // per batch; the latter to the numbers of its own points
+    for (Batch& batch : batches) {
         if (progress.cancelled()) return cancelled_error();
+        first_part.push_back(next);
         offset.push_back(static_cast<std::uint32_t>(points.size()) - base);
-        for (ClusterParts::NewPoint& p : own.new_points) points.add(std::move(p.exact), p.approx);
-        const auto count = static_cast<std::uint32_t>(own.corners.size());
-        const std::uint32_t lists = out.sources.add_all(own.sources);
-        out.of_cluster.push_back(
-            {next, count, lists, static_cast<std::uint32_t>(own.sources.size()), !own.new_points.empty()});
-        next += count;
+        for (Batch::NewPoint& p : batch.new_points) points.add(std::move(p.exact), p.approx);
+        const std::uint32_t lists = out.sources.add_all(batch.sources);
+        for (SubFaces::OfCluster own : batch.of_cluster) {
+            own.first += next;
+            own.first_list += lists;
+            out.of_cluster.push_back(own);
+        }
+        next += static_cast<std::uint32_t>(batch.corners.size());
     }
     out.corners.resize(next);
     out.plane.resize(next);
     out.source.resize(next);
-    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, clusters.size(), 256), [&](const auto& range) {
-        for (std::size_t i = range.begin(); i < range.end() && !progress.cancelled(); ++i) {
+    tbb::parallel_for(std::size_t{0}, batches.size(), [&](std::size_t b) {
+        if (progress.cancelled()) return;
+        Batch& batch = batches[b];
+        for (std::size_t i = batch.first_cluster; i < batch.end_cluster; ++i) {
             const SubFaces::OfCluster& made = out.of_cluster[i];
+            const std::uint32_t lists = made.first_list - batch.of_cluster[i - batch.first_cluster].first_list;
             for (FaceId f : clusters[i].faces)
                 out.of_active[active.index_of[f.value()]] = {made.first, made.first + made.count};
-            for (std::uint32_t t = 0; t < made.count; ++t) {
+            for (std::uint32_t t = made.first; t < made.first + made.count; ++t) {
+                const std::uint32_t part = t - first_part[b];
                 for (std::size_t k = 0; k < 3; ++k) {
-                    const std::uint32_t n = parts[i].corners[t][k];
-                    out.corners[made.first + t][k] = VertexId(n < base ? n : n + offset[i]);
+                    const std::uint32_t n = batch.corners[part][k];
+                    out.corners[t][k] = VertexId(n < base ? n : n + offset[b]);
                 }
-                out.plane[made.first + t] = clusters[i].faces.front();
-                out.source[made.first + t] = made.first_list + parts[i].cover[t];
+                out.plane[t] = clusters[i].faces.front();
+                out.source[t] = lists + batch.cover[part];
             }
-            parts[i] = {};
         }
+        batch = {batch.first_cluster, batch.end_cluster};
     });
     if (progress.cancelled()) return cancelled_error();
     if (points.size() > base) points.identify(crossings.touched);  // else all are known

@@ -270,7 +270,7 @@ class Cleaner {
         auto refuse = [](int, int) -> PointView { throw Crossed{}; };
         PlanarTriangulation t = PlanarTriangulation::around(box, axis, mirrored, refuse);
         t.stop_by(progress);
-        const std::vector<int> number = t.insert_all(views);
+        const auto number = t.insert_all(views);
         if (progress.cancelled()) return std::vector<Triangle>();
         constexpr std::size_t around = 3;                                    // corners of the triangulation
         if (t.point_count() != corner.size() + around) return std::nullopt;  // two are one point as seen in the plane

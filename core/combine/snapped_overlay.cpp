@@ -316,7 +316,7 @@ class Overlay {
     Box box_;
     SnappedOverlay out_;
     std::vector<EdgeKey> segments_;     // sorted
-    std::vector<int> number_;           // per point, in the triangulation
+    Few<int> number_;                   // per point, in the triangulation
     std::deque<ExactPoint> crossings_;  // stay in place
 };
 

@@ -107,7 +107,8 @@ AllFaces all_faces(const Arrangement& a) {
             Triangle t = a.soup.face(f);
             for (VertexId& v : t) v = a.points.same_as(v);
             out.corners.push_back(t);
-            out.sources.push_back(a.soup.sources(f));
+            const auto sources = a.soup.sources(f);
+            out.sources.emplace_back(sources.begin(), sources.end());
             out.cells.push_back(a.cells.of_patch[a.patches.of(a.soup, o, own)]);
         }
     return out;

@@ -265,7 +265,7 @@ TEST_CASE("a triangulation that is stopped ends its long work early") {
     t.stop_by(progress);
     std::vector<PointView> points;
     for (const Vec3& p : {Vec3{0, 0, 0}, Vec3{8, 0, 0}, Vec3{8, 8, 0}, Vec3{0, 8, 0}}) points.push_back(PointView{p});
-    const std::vector<int> v = t.insert_all(points);
+    const auto v = t.insert_all(points);
     CHECK(t.point_count() == 7);
     std::vector<PlanarTriangulation::Segment> segments{{v[0], v[2], 0}, {v[1], v[3], 1}};
     CHECK(!t.constrain_all(segments));
