@@ -1,6 +1,6 @@
 #pragma once
 
-#include <map>
+#include <set>
 
 #include "core/arrange/planar_triangulation.h"
 
@@ -20,11 +20,14 @@ Covers<List> covers_of(const PlanarTriangulation& triangulation, const Pass& pas
     constexpr std::uint32_t unknown = 0xffffffffu;
     const auto& faces = triangulation.faces();
     Covers<List> out{std::vector<std::uint32_t>(faces.size(), unknown), {}};
-    std::map<List, std::uint32_t> number;
-    auto intern = [&](const List& list) {
-        const auto [at, is_new] = number.try_emplace(list, static_cast<std::uint32_t>(out.lists.size()));
-        if (is_new) out.lists.push_back(list);
-        return at->second;
+    // Known by their numbers: there may be 100,000 lists of hundreds.
+    auto comes_before = [&](std::uint32_t a, std::uint32_t b) { return out.lists[a] < out.lists[b]; };
+    std::set<std::uint32_t, decltype(comes_before)> known(comes_before);
+    auto intern = [&](List list) {
+        out.lists.push_back(std::move(list));
+        const auto [at, is_new] = known.insert(static_cast<std::uint32_t>(out.lists.size() - 1));
+        if (!is_new) out.lists.pop_back();
+        return *at;
     };
     std::vector<std::size_t> stack;
     for (std::size_t t = 0; t < faces.size() && stack.empty(); ++t)
@@ -45,7 +48,7 @@ Covers<List> covers_of(const PlanarTriangulation& triangulation, const Pass& pas
             } else {
                 List there = out.lists[out.of_face[t]];
                 pass(there, faces[t], i);
-                out.of_face[u] = intern(there);
+                out.of_face[u] = intern(std::move(there));
             }
             stack.push_back(u);
         }
