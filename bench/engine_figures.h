@@ -26,6 +26,9 @@ void print_crossing_growth();
 /// the bodies that are named, or of all.
 void print_near(std::span<const std::string> named);
 
+/// Combinations that are stopped at 24 moments all along them: how long each goes on from there.
+void print_stopping();
+
 /// The demo, and a ball with 300 small balls united and taken away: evaluated from scratch, after one move, a switch,
 /// an operation, and back.
 void print_job_edits();

@@ -1,7 +1,8 @@
 // Each benchmark runs twice in one run, by us and by CGAL, and the report ends with the ratios.
 //
 //   bench [--threads N] [Google Benchmark's own options]
-//   bench --figures drag|growth|copies|crossings|edits|near|stages  figures of the engine alone (engine_figures.h);
+//   bench --figures drag|growth|copies|crossings|edits|near|stages|stopping  figures of the engine alone
+//   (engine_figures.h);
 //                         behind near may stand the names of bodies
 //   bench --work NAME     does one job once and nothing else: how peak memory is measured, in a process of its own
 
@@ -345,9 +346,11 @@ int run(int argc, char** argv) {
         if (*figures == "edits") return print_job_edits(), 0;
         if (*figures == "copies") return print_copies(), 0;
         if (*figures == "stages") return print_stages(), 0;
-        std::fprintf(stderr,
-                     "bench: --figures takes drag, growth, copies, crossings, edits, near or stages, not \"%s\"\n",
-                     figures->c_str());
+        if (*figures == "stopping") return print_stopping(), 0;
+        std::fprintf(
+            stderr,
+            "bench: --figures takes drag, growth, copies, crossings, edits, near, stages or stopping, not \"%s\"\n",
+            figures->c_str());
         return 2;
     }
     benchmark::Initialize(&argc, argv);

@@ -43,7 +43,7 @@ struct Compared {
 Compared compared(Operation operation, const Mesh& body, const Mesh& near, const Mesh& apart, Precision precision) {
     Compared out;
     double spent = 0;
-    for (int run = 0; run < 3 || (run < 12 && spent < 0.1); ++run) {
+    for (int run = 0; run < 3 || (run < 12 && spent < 0.5); ++run) {
         out.apart = std::min(out.apart, timed(operation, body, apart, precision, false).seconds);
         const Timed one = timed(operation, body, near, precision, run == 0);
         out.near = std::min(out.near, one.seconds);
