@@ -395,10 +395,9 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     }
     const std::uint32_t base = static_cast<std::uint32_t>(points.size());
     std::uint32_t next = here();
-    std::vector<std::uint32_t> first_part, offset;  // per batch; the latter to the numbers of its own points
+    std::vector<std::uint32_t> offset;  // per batch: to the numbers of its own points
     for (Batch& batch : batches) {
         if (progress.cancelled()) return cancelled_error();
-        first_part.push_back(next);
         offset.push_back(static_cast<std::uint32_t>(points.size()) - base);
         for (Batch::NewPoint& p : batch.new_points) points.add(std::move(p.exact), p.approx);
         const std::uint32_t lists = out.sources.add_all(batch.sources);
@@ -417,17 +416,16 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         Batch& batch = batches[b];
         for (std::size_t i = batch.first_cluster; i < batch.end_cluster; ++i) {
             const SubFaces::OfCluster& made = out.of_cluster[i];
-            const std::uint32_t lists = made.first_list - batch.of_cluster[i - batch.first_cluster].first_list;
+            const SubFaces::OfCluster& own = batch.of_cluster[i - batch.first_cluster];
             for (FaceId f : clusters[i].faces)
                 out.of_active[active.index_of[f.value()]] = {made.first, made.first + made.count};
-            for (std::uint32_t t = made.first; t < made.first + made.count; ++t) {
-                const std::uint32_t part = t - first_part[b];
+            for (std::uint32_t t = 0; t < made.count; ++t) {
                 for (std::size_t k = 0; k < 3; ++k) {
-                    const std::uint32_t n = batch.corners[part][k];
-                    out.corners[t][k] = VertexId(n < base ? n : n + offset[b]);
+                    const std::uint32_t n = batch.corners[own.first + t][k];
+                    out.corners[made.first + t][k] = VertexId(n < base ? n : n + offset[b]);
                 }
-                out.plane[t] = clusters[i].faces.front();
-                out.source[t] = lists + batch.cover[part];
+                out.plane[made.first + t] = clusters[i].faces.front();
+                out.source[made.first + t] = made.first_list + batch.cover[own.first + t] - own.first_list;
             }
         }
         batch = {batch.first_cluster, batch.end_cluster};
