@@ -194,7 +194,8 @@ Result<Crossings> find_crossings(const Soup& soup, std::span<const ContactList> 
             approx = define(exact, soup, fresh[i]);
     });
     if (progress.cancelled()) return cancelled_error();
-    points.identify(out.touched);
+    points.identify(out.touched, progress);
+    if (progress.cancelled()) return cancelled_error();
     out.definitions = std::move(fresh);
     for (Crossing& c : out.segments) {
         c.p = points.same_as(c.p);

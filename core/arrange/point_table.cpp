@@ -7,13 +7,7 @@
 
 namespace anvil {
 
-VertexId PointTable::add(ExactPoint point, const Vec3& approx) {
-    const VertexId v(size());
-    added_.push_back({std::move(point), approx, v});
-    return v;
-}
-
-void PointTable::identify(std::vector<VertexId> order) {
+void PointTable::identify(std::vector<VertexId> order, const Progress& progress) {
     // Equal points round to equal doubles, so only neighbours in the order of the rounded points can be equal.
     for (std::size_t i = input_count_; i < size(); ++i) order.push_back(VertexId(i));
     struct Entry {
@@ -26,6 +20,7 @@ void PointTable::identify(std::vector<VertexId> order) {
     tbb::parallel_sort(entries.begin(), entries.end(), [](const Entry& a, const Entry& b) {
         return std::tie(a.approx.x, a.approx.y, a.approx.z, a.v) < std::tie(b.approx.x, b.approx.y, b.approx.z, b.v);
     });
+    if (progress.cancelled()) return;
     auto stand_for = [&](VertexId v, VertexId by) {
         if (is_input(v))
             same_input_[v.value()] = by;

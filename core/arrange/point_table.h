@@ -2,11 +2,11 @@
 
 #include <tbb/parallel_for.h>
 
-#include <deque>
 #include <unordered_map>
 #include <vector>
 
 #include "core/arrange/soup.h"
+#include "core/base/stable_vector.h"
 #include "core/exact/implicit_point.h"
 
 namespace anvil {
@@ -19,13 +19,11 @@ class PointTable {
 
     std::size_t size() const { return input_count_ + added_.size(); }
     std::size_t input_count() const { return input_count_; }
-    /// `approx`: the point `rounded`.
-    VertexId add(ExactPoint point, const Vec3& approx);
-    /// Adds so many at once; fill(i, exact, approx) is called for each, side by side.
+    /// Adds so many; fill(i, exact, approx) is called for each, side by side. `approx`: the point `rounded`.
     template <class Fill>
     void add_all(std::size_t count, const Fill& fill) {
         const std::size_t first = added_.size();
-        added_.resize(first + count);
+        added_.grow(count);
         tbb::parallel_for(std::size_t{0}, count, [&](std::size_t i) {
             Added& a = added_[first + i];
             a.same = VertexId(input_count_ + first + i);
@@ -44,8 +42,8 @@ class PointTable {
     bool is_input(VertexId v) const { return v.value() < input_count_; }
 
     /// Makes every added point one with any other point that it coincides with, and the given input points with each
-    /// other. The lowest number stands for all.
-    void identify(std::vector<VertexId> input);
+    /// other. The lowest number stands for all. Of no use where it was stopped.
+    void identify(std::vector<VertexId> input, const Progress& progress);
     VertexId same_as(VertexId v) const {
         if (!is_input(v)) return added_[v.value() - input_count_].same;
         const auto at = same_input_.find(v.value());
@@ -66,7 +64,7 @@ class PointTable {
     };
     Soup soup_;
     std::size_t input_count_;
-    std::deque<Added> added_;                                 // stays in place while it grows
+    StableVector<Added> added_;
     std::unordered_map<std::uint32_t, VertexId> same_input_;  // of those that another point stands for
 };
 

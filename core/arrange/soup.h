@@ -26,6 +26,11 @@ class SourceLists {
         end_.push_back(static_cast<std::uint32_t>(all_.size()));
         return static_cast<std::uint32_t>(end_.size() - 1);
     }
+    /// Makes room for so many lists with so many sources in all.
+    void reserve(std::size_t lists, std::size_t sources) {
+        end_.reserve(lists);
+        all_.reserve(sources);
+    }
     /// Adds all lists of another one and returns the number of the first.
     std::uint32_t add_all(const SourceLists& other) {
         const auto first = static_cast<std::uint32_t>(size());
@@ -39,6 +44,8 @@ class SourceLists {
         return std::span(all_).subspan(start, end_[list] - start);
     }
     std::size_t size() const { return end_.size(); }
+    /// The sources of all lists.
+    std::size_t sources() const { return all_.size(); }
 
   private:
     std::vector<FaceSource> all_;

@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <atomic>
-#include <list>
 #include <numeric>
 #include <optional>
 
@@ -35,7 +34,7 @@ struct Batch {
         ExactPoint exact;
         Vec3 approx;
     };
-    std::list<NewPoint> new_points{};  // stay in place; mostly none
+    StableVector<NewPoint> new_points{};  // mostly none
     std::vector<std::array<std::uint32_t, 3>> corners{};
     std::vector<std::uint32_t> cover{};             // per part: number in `sources`
     SourceLists sources{};                          // of the faces that lie there, as seen from the first face's side
@@ -122,11 +121,13 @@ class ClusterSubdivider {
   private:
     PlanarTriangulation::Cross crosser() {
         return [this](int a, int b) {
-            HomogeneousPoint exact = cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]);
-            const Vec3 approx = rounded(exact);
-            parts_.new_points.push_back({ExactPoint(std::move(exact)), approx});
-            const Batch::NewPoint& p = parts_.new_points.back();
-            numbers_.push_back(static_cast<std::uint32_t>(points_.size() + parts_.new_points.size() - 1));
+            const HomogeneousPoint exact =
+                cross(lines_[static_cast<std::size_t>(a)], lines_[static_cast<std::size_t>(b)]);
+            const std::size_t number = parts_.new_points.size();
+            parts_.new_points.grow(1);
+            Batch::NewPoint& p = parts_.new_points[number];
+            p = {ExactPoint(exact), rounded(exact)};
+            numbers_.push_back(static_cast<std::uint32_t>(points_.size() + number));
             return PointView{p.approx, &p.exact};
         };
     }
@@ -314,6 +315,12 @@ class ClusterSubdivider {
             of_face.emplace_back(own.begin(), own.end());
             for (FaceSource& s : of_face.back()) s.reversed = s.reversed != (against_[i] != 0);
         }
+        if (parts_.sources.size() == 0) {
+            std::size_t sources = 0;
+            for (const std::vector<int>& cover : covers)
+                for (const int i : cover) sources += of_face[static_cast<std::size_t>(i)].size();
+            parts_.sources.reserve(covers.size(), sources);
+        }
         std::vector<FaceSource> list;
         for (const std::vector<int>& cover : covers) {
             if (progress_.cancelled()) return;
@@ -395,15 +402,24 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
     }
     const std::uint32_t base = static_cast<std::uint32_t>(points.size());
     std::uint32_t next = here();
+    std::size_t lists = out.sources.size(), sources = out.sources.sources();
+    for (const Batch& batch : batches) {
+        lists += batch.sources.size();
+        sources += batch.sources.sources();
+    }
+    out.sources.reserve(lists, sources);
     std::vector<std::uint32_t> offset;  // per batch: to the numbers of its own points
     for (Batch& batch : batches) {
         if (progress.cancelled()) return cancelled_error();
         offset.push_back(static_cast<std::uint32_t>(points.size()) - base);
-        for (Batch::NewPoint& p : batch.new_points) points.add(std::move(p.exact), p.approx);
-        const std::uint32_t lists = out.sources.add_all(batch.sources);
+        points.add_all(batch.new_points.size(), [&](std::size_t i, ExactPoint& exact, Vec3& approx) {
+            exact = std::move(batch.new_points[i].exact);
+            approx = batch.new_points[i].approx;
+        });
+        const std::uint32_t first_list = out.sources.add_all(batch.sources);
         for (SubFaces::OfCluster own : batch.of_cluster) {
             own.first += next;
-            own.first_list += lists;
+            own.first_list += first_list;
             out.of_cluster.push_back(own);
         }
         next += static_cast<std::uint32_t>(batch.corners.size());
@@ -431,7 +447,7 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
         batch = {batch.first_cluster, batch.end_cluster};
     });
     if (progress.cancelled()) return cancelled_error();
-    if (points.size() > base) points.identify(crossings.touched);  // else all are known
+    if (points.size() > base) points.identify(crossings.touched, progress);  // else all are known
     if (progress.cancelled()) return cancelled_error();
     tbb::parallel_for(tbb::blocked_range(std::size_t{0}, out.corners.size()), [&](const auto& range) {
         for (std::size_t t = range.begin(); t < range.end(); ++t)

@@ -40,7 +40,7 @@ class Cleaner {
         if (progress.cancelled() || !any_may_go()) return;
         find_groups();
         if (progress.cancelled()) return;
-        find_removable();
+        find_removable(progress);
         // Where the border of a group would cross itself without them, its points stay, and all is tried once more.
         while (!progress.cancelled() && !removable_.empty() && !rebuild(progress)) {
         }
@@ -107,7 +107,8 @@ class Cleaner {
         for (std::uint32_t f = 0; f < x_.corners.size(); ++f) operand_of_group_[group_[f]] = x_.source[f].operand;
     }
 
-    void find_removable() {
+    /// Of no use where it was stopped.
+    void find_removable(const Progress& progress) {
         // Only a point with two real edges, or none, can go.
         std::vector<std::uint8_t> real_at(a_.points.size(), 0);
         auto is_inner = [&](std::span<const EdgeUse> here) {
@@ -118,6 +119,7 @@ class Cleaner {
             for (const VertexId v : {here[0].low, here[0].high})
                 if (real_at[v.value()] < 3) ++real_at[v.value()];
         });
+        if (progress.cancelled()) return;
         std::vector<RealEdge> real;
         std::vector<std::pair<VertexId, std::uint32_t>> inner;  // points of edges within groups
         for_each_edge([&](std::span<const EdgeUse> here) {
@@ -133,11 +135,13 @@ class Cleaner {
             if (real_at[p.value()] == 2) real.push_back({p, q, first, second});
             if (real_at[q.value()] == 2) real.push_back({q, p, first, second});
         });
+        if (progress.cancelled()) return;
         sort_by_number(
             real, [](const RealEdge& e) { return e.at.value(); },
             [](const RealEdge& a, const RealEdge& b) { return a.other < b.other; });
         auto same_end = [](const RealEdge& a, const RealEdge& b) { return a.at == b.at; };
         for_each_run(std::span<const RealEdge>(real), same_end, [&](std::span<const RealEdge> here) {
+            if (progress.cancelled()) return;
             const RealEdge &p = here.front(), &q = here.back();
             const bool in_pair = p.group != none && p.group == q.group && p.other_group == q.other_group;
             // A patch across the edge keeps its points.
@@ -173,7 +177,7 @@ class Cleaner {
     }
 
     /// Triangulates every group with a removable point anew. Where that cannot be done, takes the group's points out of
-    /// the removable ones, and returns false.
+    /// the removable ones, and returns false; so where it was stopped.
     bool rebuild(const Progress& progress) {
         std::vector<char> affected;
         std::vector<std::vector<std::uint32_t>> faces_of;
@@ -185,6 +189,7 @@ class Cleaner {
             faces_of[group_[f]].push_back(f);
             if (std::ranges::any_of(x_.corners[f], [&](VertexId v) { return removable(v); })) affected[group_[f]] = 1;
         }
+        if (progress.cancelled()) return false;
         boundary_.assign(affected.size(), {});
         for_each_edge([&](std::span<const EdgeUse> here) {
             if (here.size() == 2 && group_[here[0].face] == group_[here[1].face]) return;
@@ -196,6 +201,7 @@ class Cleaner {
         tbb::parallel_for(std::size_t{0}, affected.size(), [&](std::size_t g) {
             if (affected[g]) made[g] = triangulate(boundary_[g], faces_of[g], progress);
         });
+        if (progress.cancelled()) return false;
         std::vector<VertexId> stay;
         for (std::uint32_t g = 0; g < affected.size(); ++g)
             if (affected[g] && !made[g])
@@ -249,6 +255,7 @@ class Cleaner {
         const std::uint32_t like = group.front();
         const auto edges = without_removable(boundary);
         const CornerPoints plane = a_.soup.corners(x_.plane[like]);
+        if (progress.cancelled()) return std::vector<Triangle>();
         const int axis = projection_axis(*plane[0], *plane[1], *plane[2]);
         const bool mirrored = (orient2d(*plane[0], *plane[1], *plane[2], axis) < 0) != turned(like);
         std::vector<VertexId> corner;
@@ -287,6 +294,7 @@ class Cleaner {
             return std::nullopt;
         }
         t.improve();
+        if (progress.cancelled()) return std::vector<Triangle>();
         std::vector<Triangle> out;
         const std::vector<char> inside = t.inside();
         for (std::size_t f = 0; f < inside.size(); ++f)

@@ -114,10 +114,10 @@ class Overlay {
         const auto& [p, q] = segments_[static_cast<std::size_t>(a)];
         const auto& [r, s] = segments_[static_cast<std::size_t>(b)];
         // Known at once, since the points move when there are more.
-        HomogeneousPoint exact =
+        const HomogeneousPoint exact =
             line_line_point(out_.points[p], out_.points[q], out_.points[r], out_.points[s], seen_axis);
         const Vec3 approx = rounded(exact);
-        return PointView{approx, &crossings_.emplace_back(std::move(exact))};
+        return PointView{approx, &crossings_.emplace_back(exact)};
     }
 
     /// Per segment, points of the triangulation within it, in no order.

@@ -66,7 +66,7 @@ void Dyadic::free_heap() noexcept {
 
 mpz_class Dyadic::mantissa() const {
     mpz_class m;
-    mpz_import(m.get_mpz_t(), static_cast<std::size_t>(length()), -1, sizeof(mp_limb_t), 0, 0, limbs());
+    mpz_import(m.get_mpz_t(), static_cast<std::size_t>(length()), -1, sizeof(mp_limb_t), 0, 0, data());
     return size_ < 0 ? mpz_class(-m) : m;
 }
 
@@ -77,13 +77,13 @@ Dyadic operator*(const Dyadic& a, const Dyadic& b) {
     int n = na + nb;
     mp_limb_t* r = out.make_room(n);
     if (n == 2) {
-        const TwoLimbs p = TwoLimbs{a.limbs()[0]} * b.limbs()[0];
+        const TwoLimbs p = TwoLimbs{a.data()[0]} * b.data()[0];
         r[0] = static_cast<mp_limb_t>(p);
         r[1] = static_cast<mp_limb_t>(p >> 64);
     } else if (na >= nb) {
-        mpn_mul(r, a.limbs(), na, b.limbs(), nb);
+        mpn_mul(r, a.data(), na, b.data(), nb);
     } else {
-        mpn_mul(r, b.limbs(), nb, a.limbs(), na);
+        mpn_mul(r, b.data(), nb, a.data(), na);
     }
     n -= r[n - 1] == 0;
     out.size_ = (a.size_ < 0) == (b.size_ < 0) ? n : -n;
@@ -108,10 +108,10 @@ Dyadic Dyadic::sum(const Dyadic& a, const Dyadic& b, int sign_of_b) {
     mp_limb_t* r = out.make_room(room);
     std::fill(r, r + whole, 0);
     if (bits == 0) {
-        std::copy(high.limbs(), high.limbs() + n_high, r + whole);
+        std::copy(high.data(), high.data() + n_high, r + whole);
         r[whole + n_high] = 0;
     } else {
-        r[whole + n_high] = mpn_lshift(r + whole, high.limbs(), n_high, static_cast<unsigned>(bits));
+        r[whole + n_high] = mpn_lshift(r + whole, high.data(), n_high, static_cast<unsigned>(bits));
     }
     int n = whole + n_high + (r[whole + n_high] != 0);
     bool negative = high_negative;
@@ -120,14 +120,14 @@ Dyadic Dyadic::sum(const Dyadic& a, const Dyadic& b, int sign_of_b) {
             std::fill(r + n, r + n_low, 0);
             n = n_low;
         }
-        const mp_limb_t carry = mpn_add(r, r, n, low.limbs(), n_low);
+        const mp_limb_t carry = mpn_add(r, r, n, low.data(), n_low);
         if (carry) r[n++] = carry;
     } else {
-        const int order = n != n_low ? (n > n_low ? 1 : -1) : mpn_cmp(r, low.limbs(), n);
+        const int order = n != n_low ? (n > n_low ? 1 : -1) : mpn_cmp(r, low.data(), n);
         if (order >= 0) {
-            mpn_sub(r, r, n, low.limbs(), n_low);
+            mpn_sub(r, r, n, low.data(), n_low);
         } else {
-            mpn_sub(r, low.limbs(), n_low, r, n);
+            mpn_sub(r, low.data(), n_low, r, n);
             n = n_low;
             negative = low_negative;
         }
@@ -140,7 +140,7 @@ Dyadic Dyadic::sum(const Dyadic& a, const Dyadic& b, int sign_of_b) {
 
 Dyadic::Top Dyadic::top() const {
     const int n = length();
-    const mp_limb_t* m = limbs();
+    const mp_limb_t* m = data();
     const int zeros = __builtin_clzll(m[n - 1]);
     auto limb = [&](int i) { return i >= 0 ? m[i] : mp_limb_t{0}; };
     const mp_limb_t a = limb(n - 1), b = limb(n - 2), c = limb(n - 3);

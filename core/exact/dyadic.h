@@ -4,6 +4,7 @@
 
 #include <cmath>
 #include <cstring>
+#include <span>
 
 namespace anvil {
 
@@ -28,6 +29,12 @@ class Dyadic {
         size_ = v < 0 ? -1 : 1;
         e_ = exponent - 53 + zeros;
     }
+    /// From the limbs of a mantissa, the lowest first; the last one is not 0.
+    Dyadic(bool negative, std::span<const mp_limb_t> limbs, long exponent) : e_(exponent) {
+        const int n = static_cast<int>(limbs.size());
+        size_ = negative ? -n : n;
+        std::memcpy(make_room(n), limbs.data(), limbs.size_bytes());
+    }
     Dyadic(const Dyadic& o) { copy(o); }
     Dyadic(Dyadic&& o) noexcept { take(o); }
     Dyadic& operator=(const Dyadic& o) {
@@ -50,6 +57,8 @@ class Dyadic {
 
     int sign() const { return (size_ > 0) - (size_ < 0); }
     mpz_class mantissa() const;
+    /// Of the mantissa without its sign, the lowest first; none for 0.
+    std::span<const mp_limb_t> limbs() const { return {data(), static_cast<std::size_t>(length())}; }
     long exponent() const { return e_; }
 
     friend Dyadic operator*(const Dyadic& a, const Dyadic& b);
@@ -65,7 +74,7 @@ class Dyadic {
     static constexpr int inline_limbs = 10;
 
     int length() const { return size_ < 0 ? -size_ : size_; }
-    const mp_limb_t* limbs() const { return heap_ ? heap_ : own_; }
+    const mp_limb_t* data() const { return heap_ ? heap_ : own_; }
     /// Room for so many limbs; what they hold is not set.
     mp_limb_t* make_room(int n) { return n <= inline_limbs ? own_ : make_heap(n); }
     mp_limb_t* make_heap(int n);
@@ -74,7 +83,7 @@ class Dyadic {
         size_ = o.size_;
         e_ = o.e_;
         const int n = o.length();
-        std::memcpy(make_room(n), o.limbs(), static_cast<std::size_t>(n) * sizeof(mp_limb_t));
+        std::memcpy(make_room(n), o.data(), static_cast<std::size_t>(n) * sizeof(mp_limb_t));
     }
     void take(Dyadic& o) noexcept {
         size_ = o.size_;

@@ -140,7 +140,7 @@ HomogeneousPoint centroid(const HomogeneousPoint& a, const HomogeneousPoint& b, 
 
 ExactPoint::ExactPoint(const ExactPoint& o) : by_(o.by_), axis_(o.axis_), surely_rounded_(o.surely_rounded_) {
     if (by_[0]) return;
-    if (const HomogeneousPoint* known = o.known_.load(std::memory_order_acquire)) known_ = new HomogeneousPoint(*known);
+    if (PackedPoint* known = o.known_.load(std::memory_order_acquire)) known_ = copy_of(known);
 }
 ExactPoint::ExactPoint(ExactPoint&& o) noexcept
     : known_(o.known_.exchange(nullptr)), by_(o.by_), axis_(o.axis_), surely_rounded_(o.surely_rounded_) {}
@@ -168,13 +168,13 @@ HomogeneousPoint ExactPoint::construct() const {
     return axis_ == plane ? line_plane_point(*p, *q, *r, *s, *t) : line_line_point(*p, *q, *r, *s, axis_);
 }
 
-const HomogeneousPoint& ExactPoint::coordinates() const {
-    if (const HomogeneousPoint* known = known_.load(std::memory_order_acquire)) return *known;
-    const HomogeneousPoint* expected = nullptr;
-    const auto* made = new HomogeneousPoint(construct());
-    if (known_.compare_exchange_strong(expected, made, std::memory_order_acq_rel)) return *made;
-    delete made;  // another thread was faster
-    return *expected;
+HomogeneousPoint ExactPoint::coordinates() const {
+    if (PackedPoint* known = known_.load(std::memory_order_acquire)) return unpacked(known);
+    HomogeneousPoint made = construct();
+    PackedPoint *mine = packed(made), *expected = nullptr;
+    // Another thread may have been faster.
+    if (!known_.compare_exchange_strong(expected, mine, std::memory_order_acq_rel)) release(mine);
+    return made;
 }
 
 Vec3 ExactPoint::round_definition() {
@@ -244,7 +244,7 @@ int plane_side(const Vec3& a, const Vec3& b, const Vec3& c, const PointView& p) 
     }
     note(Stage::exact);
     const DyadicVec n = cross(difference(b, a), difference(c, a));
-    const HomogeneousPoint& h = p.exact->coordinates();
+    const HomogeneousPoint h = p.exact->coordinates();
     const Dyadic d =
         n.x * (h.x - h.w * Dyadic(a.x)) + n.y * (h.y - h.w * Dyadic(a.y)) + n.z * (h.z - h.w * Dyadic(a.z));
     return d.sign();

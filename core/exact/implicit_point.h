@@ -6,15 +6,9 @@
 #include <utility>
 
 #include "core/base/vec3.h"
-#include "core/exact/dyadic.h"
+#include "core/exact/packed_point.h"
 
 namespace anvil {
-
-/// An exact point (x / w, y / w, z / w) with w > 0.
-struct HomogeneousPoint {
-    Dyadic x, y, z, w;
-    const Dyadic& operator[](int axis) const { return axis == 0 ? x : axis == 1 ? y : z; }
-};
 
 HomogeneousPoint homogeneous(const Vec3& p);
 
@@ -41,12 +35,12 @@ HomogeneousPoint centroid(const HomogeneousPoint& a, const HomogeneousPoint& b, 
 class ExactPoint {
   public:
     ExactPoint() = default;
-    ExactPoint(HomogeneousPoint known) : known_(new HomogeneousPoint(std::move(known))) {}
+    ExactPoint(const HomogeneousPoint& known) : known_(packed(known)) {}
     /// Of one that is defined, the definition only.
     ExactPoint(const ExactPoint& o);
     ExactPoint(ExactPoint&& o) noexcept;
     ExactPoint& operator=(ExactPoint o) noexcept;
-    ~ExactPoint() { delete known_.load(std::memory_order_relaxed); }
+    ~ExactPoint() { release(known_.load(std::memory_order_relaxed)); }
 
     /// Defines it as `line_plane_point` or `line_line_point`, and returns the point `rounded`. The points given must
     /// outlive it.
@@ -54,7 +48,7 @@ class ExactPoint {
     Vec3 define_by_lines(const Vec3& p, const Vec3& q, const Vec3& r, const Vec3& s, int axis);
 
     /// Precondition: it is known or defined.
-    const HomogeneousPoint& coordinates() const;
+    HomogeneousPoint coordinates() const;
     /// Whether it is surely not the point that it is rounded to.
     bool is_surely_rounded() const { return surely_rounded_; }
 
@@ -63,7 +57,7 @@ class ExactPoint {
     Vec3 round_definition();
     HomogeneousPoint construct() const;
 
-    mutable std::atomic<const HomogeneousPoint*> known_{nullptr};
+    mutable std::atomic<PackedPoint*> known_{nullptr};
     std::array<const Vec3*, 5> by_{};  // a line and a plane, or two lines
     std::int8_t axis_ = plane;         // for two lines
     bool surely_rounded_ = false;

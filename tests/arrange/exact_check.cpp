@@ -31,7 +31,7 @@ Q rational(const Dyadic& d) {
 Q3 rational(const Vec3& p) { return {Q(p.x), Q(p.y), Q(p.z)}; }
 Q3 rational(const PointView& p) {
     if (p.is_explicit()) return rational(p.approx);
-    const HomogeneousPoint& h = p.exact->coordinates();
+    const HomogeneousPoint h = p.exact->coordinates();
     const Q w = rational(h.w);
     return {rational(h.x) / w, rational(h.y) / w, rational(h.z) / w};
 }

@@ -198,17 +198,60 @@ TEST_CASE(
     CHECK(on > 1000);
 }
 
+namespace {
+bool is_same(const HomogeneousPoint& a, const HomogeneousPoint& b) {
+    auto same = [](const Dyadic& x, const Dyadic& y) {
+        return x.mantissa() == y.mantissa() && x.exponent() == y.exponent();
+    };
+    return same(a.x, b.x) && same(a.y, b.y) && same(a.z, b.z) && same(a.w, b.w);
+}
+}  // namespace
+
+TEST_CASE("a packed point is the same when it is unpacked, however long its numbers are") {
+    std::mt19937_64 random(Catch::rngSeed());
+    INFO("seed " << Catch::rngSeed());
+    auto number = [&] {
+        Dyadic d =
+            std::ldexp(std::uniform_real_distribution<double>(-1, 1)(random), static_cast<int>(random() % 2000) - 1000);
+        for (auto factors = random() % 40; factors > 0; --factors) d = d * Dyadic(0.1) + Dyadic(1L);
+        return random() % 8 == 0 ? Dyadic() : d;
+    };
+    std::size_t longest = 0;
+    std::vector<HomogeneousPoint> given;
+    std::vector<PackedPoint*> kept;
+    for (int i = 0; i < 500; ++i) {
+        const HomogeneousPoint p{number(), number(), number(), number()};
+        longest = std::max(longest, p.x.limbs().size());
+        kept.push_back(packed(p));
+        PackedPoint* copy = copy_of(kept.back());
+        REQUIRE(is_same(unpacked(kept.back()), p));
+        REQUIRE(is_same(unpacked(copy), p));
+        release(copy);
+        given.push_back(p);
+    }
+    CHECK(longest > 10);  // so long that a number asks for memory of its own
+    // Given back from other threads, and not in the order they were packed in.
+    for (std::size_t i = 0; i < kept.size(); ++i) CHECK(is_same(unpacked(kept[i]), given[i]));
+    std::thread other([&] {
+        for (std::size_t i = 1; i < kept.size(); i += 2) release(kept[i]);
+    });
+    for (std::size_t i = 0; i < kept.size(); i += 2) release(kept[i]);
+    other.join();
+}
+
 TEST_CASE("a defined point's coordinates are the same, whichever thread asks for them first") {
     const Vec3 p{0.1, 0.2, -1}, q{0.3, 0.1, 1}, r{0, 0, 0.1}, s{1, 0, 0.2}, t{0, 1, 0.3};
     for (int round = 0; round < 50; ++round) {
         ExactPoint point;
         const Vec3 approx = point.define_by_line_and_plane(p, q, r, s, t);
-        std::array<const HomogeneousPoint*, 4> seen{};
+        std::array<HomogeneousPoint, 4> seen;
         std::vector<std::thread> threads;
-        for (auto& mine : seen) threads.emplace_back([&] { mine = &point.coordinates(); });
+        for (auto& mine : seen) threads.emplace_back([&] { mine = point.coordinates(); });
         for (auto& thread : threads) thread.join();
-        for (const auto* mine : seen) CHECK(mine == seen[0]);
-        CHECK(rounded(*seen[0]) == approx);
+        for (const HomogeneousPoint& mine : seen) {
+            CHECK(is_same(mine, line_plane_point(p, q, r, s, t)));
+            CHECK(rounded(mine) == approx);
+        }
     }
 }
 
