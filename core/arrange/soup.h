@@ -7,6 +7,7 @@
 
 #include "core/arrange/few.h"
 #include "core/arrange/operand.h"
+#include "core/base/progress.h"
 
 namespace anvil {
 
@@ -31,11 +32,16 @@ class SourceLists {
         end_.reserve(lists);
         all_.reserve(sources);
     }
-    /// Adds all lists of another one and returns the number of the first.
-    std::uint32_t add_all(const SourceLists& other) {
+    /// Adds all lists of another one and returns the number of the first. Of no use where it was stopped.
+    std::uint32_t add_all(const SourceLists& other, const Progress& progress) {
         const auto first = static_cast<std::uint32_t>(size());
         const auto base = static_cast<std::uint32_t>(all_.size());
-        all_.insert(all_.end(), other.all_.begin(), other.all_.end());
+        constexpr std::size_t at_once = 262144;
+        for (std::span rest(other.all_); !rest.empty() && !progress.cancelled();) {
+            const auto here = rest.first(std::min(at_once, rest.size()));
+            all_.insert(all_.end(), here.begin(), here.end());
+            rest = rest.subspan(here.size());
+        }
         for (const std::uint32_t end : other.end_) end_.push_back(base + end);
         return first;
     }

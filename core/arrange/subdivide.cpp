@@ -416,7 +416,7 @@ Result<SubFaces> subdivide(const Soup& soup, const Crossings& crossings, const A
             exact = std::move(batch.new_points[i].exact);
             approx = batch.new_points[i].approx;
         });
-        const std::uint32_t first_list = out.sources.add_all(batch.sources);
+        const std::uint32_t first_list = out.sources.add_all(batch.sources, progress);
         for (SubFaces::OfCluster own : batch.of_cluster) {
             own.first += next;
             own.first_list += first_list;
