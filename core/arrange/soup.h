@@ -50,7 +50,7 @@ class SourceLists {
         return std::span(all_).subspan(start, end_[list] - start);
     }
     std::size_t size() const { return end_.size(); }
-    /// The sources of all lists.
+    /// How many sources all lists have together.
     std::size_t sources() const { return all_.size(); }
 
   private:

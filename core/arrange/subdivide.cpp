@@ -315,7 +315,7 @@ class ClusterSubdivider {
             of_face.emplace_back(own.begin(), own.end());
             for (FaceSource& s : of_face.back()) s.reversed = s.reversed != (against_[i] != 0);
         }
-        if (parts_.sources.size() == 0) {
+        if (parts_.sources.size() == 0) {  // a large cluster's may be hundreds of megabytes: not to be moved
             std::size_t sources = 0;
             for (const std::vector<int>& cover : covers)
                 for (const int i : cover) sources += of_face[static_cast<std::size_t>(i)].size();
