@@ -230,7 +230,7 @@ TEST_CASE("a packed point is the same when it is unpacked, however long its numb
         given.push_back(p);
     }
     CHECK(longest > 10);  // so long that a number asks for memory of its own
-    // Given back from other threads, and not in the order they were packed in.
+    // Given back from two threads, and not in the order they were packed in.
     for (std::size_t i = 0; i < kept.size(); ++i) CHECK(is_same(unpacked(kept[i]), given[i]));
     std::thread other([&] {
         for (std::size_t i = 1; i < kept.size(); i += 2) release(kept[i]);
