@@ -1,8 +1,7 @@
 #pragma once
 
-#include <map>
-
 #include "core/arrange/cells.h"
+#include "core/arrange/contact_cache.h"
 #include "core/arrange/sub_edges.h"
 
 namespace anvil {
@@ -26,14 +25,6 @@ struct Arrangement {
     struct Seconds {
         double cross = 0, subdivide = 0, cells = 0;
     } seconds;
-};
-
-/// Keeps the contacts between operands from one arrangement to the next: where one operand moved, only its own are
-/// found anew. Not thread-safe.
-class ContactCache {
-  public:
-    using Pair = std::pair<std::shared_ptr<const Operand>, std::shared_ptr<const Operand>>;
-    std::map<Pair, std::shared_ptr<const std::vector<FaceContact>>> of;  ///< by the operands in their order
 };
 
 /// Self-crossing, doubled and degenerate faces are welcome. Decisions are exact for the given doubles and the result

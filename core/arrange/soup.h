@@ -5,19 +5,12 @@
 #include <span>
 #include <vector>
 
+#include "core/arrange/face_source.h"
 #include "core/arrange/few.h"
 #include "core/arrange/operand.h"
 #include "core/base/progress.h"
 
 namespace anvil {
-
-/// Where a face comes from: which operand, which of its faces, and whether it is used turned over.
-struct FaceSource {
-    std::uint32_t operand = 0;
-    FaceId face;
-    bool reversed = false;
-    bool operator==(const FaceSource&) const = default;
-};
 
 /// Lists of sources, many per list, shared by faces that have the same ones.
 class SourceLists {

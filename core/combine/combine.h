@@ -1,9 +1,14 @@
 #pragma once
 
+#include <memory>
 #include <string>
 
+#include "core/arrange/face_source.h"
+#include "core/arrange/taken.h"
+#include "core/base/result.h"
+#include "core/combine/operation.h"
 #include "core/combine/report.h"
-#include "core/combine/settle.h"
+#include "core/combine/settle_options.h"
 
 namespace anvil {
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "core/combine/pinches.h"
 #include "core/combine/settle.h"
 
 namespace anvil {

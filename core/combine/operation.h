@@ -2,12 +2,13 @@
 
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string_view>
 #include <vector>
 
-#include "core/arrange/cells.h"
-
 namespace anvil {
+
+struct Cells;
 
 /// What an operand does to the body that the steps before it have made. A body may be in several pieces; all but the
 /// union act on each piece by itself. By a sheet, which encloses nothing, split and pieces part the body where the

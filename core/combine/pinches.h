@@ -1,27 +1,13 @@
 #pragma once
 
-#include <optional>
 #include <span>
-#include <string_view>
 #include <vector>
 
-#include "core/arrange/soup.h"
+#include "core/arrange/face_source.h"
 #include "core/base/progress.h"
+#include "core/combine/settle_options.h"
 
 namespace anvil {
-
-/// What to do where bodies only touch, along an edge or in a point.
-enum class ContactRule {
-    separate,  ///< each body stays behind by the smallest step that keeps them apart
-    join,      ///< a bridge of the smallest size that holds is added
-};
-
-/// "separate", "join".
-std::string_view word(ContactRule rule);
-std::optional<ContactRule> contact_rule_from(std::string_view word);
-
-/// Coordinates that the result is to have.
-enum class Precision { single_precision, double_precision };
 
 /// Where a closed surface touches itself. At such a point its faces form several fans, each the skin of one body.
 struct Pinches {

@@ -1,9 +1,16 @@
 #pragma once
 
+#include <cstdint>
+#include <span>
+#include <vector>
+
 #include "core/base/progress.h"
-#include "core/combine/extract.h"
+#include "core/base/vec3.h"
 
 namespace anvil {
+
+struct Arrangement;
+struct Extraction;
 
 /// Where the surfaces of two operands meet on the result, or where a line is drawn into it.
 struct CrossingCurve {

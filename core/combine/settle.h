@@ -4,26 +4,15 @@
 #include <memory>
 #include <span>
 
-#include "core/combine/extract.h"
-#include "core/combine/pinches.h"
+#include "core/arrange/face_source.h"
+#include "core/base/progress.h"
+#include "core/base/result.h"
+#include "core/combine/settle_options.h"
 
 namespace anvil {
 
-class ProvenFaces;
-
-/// How a result is to be delivered.
-struct SettleOptions {
-    /// What the points are rounded to: what the format will hold that the result is written in.
-    Precision precision = Precision::double_precision;
-    /// What to do where the result touches itself.
-    ContactRule contact = ContactRule::separate;
-    /// Makes one flat region of faces of one material that lie in one plane side by side (see clean.h).
-    bool merge_flush = false;
-    /// Has what was proven of each piece told (see proven_faces.h), for `before` of the next result.
-    bool tells_proven = false;
-    /// What was proven of the pieces of an earlier result, which need not be proven again.
-    std::vector<std::shared_ptr<const ProvenFaces>> before{};
-};
+struct Arrangement;
+struct Extraction;
 
 /// A result in its final coordinates, proven.
 struct Settled {

@@ -6,7 +6,7 @@
 #include <nlohmann/json.hpp>
 #include <set>
 
-#include "core/arrange/operand.h"
+#include "core/arrange/taken.h"
 #include "core/base/plain_text.h"
 #include "core/job/settings.h"
 #include "core/mesh/placement.h"

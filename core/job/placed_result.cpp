@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/arrange/arrangement.h"
 #include "core/inspect/inspect.h"
 
 namespace anvil {

@@ -1,11 +1,15 @@
 #pragma once
 
+#include "core/arrange/contact_cache.h"
 #include "core/combine/combine.h"
 #include "core/job/kept_results.h"
 #include "core/job/model.h"
 #include "core/job/tags.h"
 
 namespace anvil {
+
+struct Arrangement;
+struct Operand;
 
 /// Whether an error ends the whole evaluation, and does not only leave a row out: stopped, or out of memory.
 inline bool ends_evaluation(const Error& error) { return error.is_cancel() || error.code == ErrorCode::out_of_memory; }

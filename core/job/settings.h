@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "core/combine/settle.h"
+#include "core/combine/settle_options.h"
 #include "core/inspect/accepted.h"
 
 namespace anvil {

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/arrange/arrangement.h"
 #include "core/arrange/operands.h"
 #include "core/combine/combine.h"
 #include "core/mesh/keep_faces.h"

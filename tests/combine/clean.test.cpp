@@ -1,6 +1,7 @@
 // Clean output: cuts that the result has no use for are taken back, exactly; flush regions become one on request.
 #include <algorithm>
 
+#include "core/arrange/arrangement.h"
 #include "tests/support/support.h"
 
 using namespace anvil;

@@ -10,6 +10,8 @@
 #include <random>
 #include <sstream>
 
+#include "core/arrange/operand.h"
+
 namespace anvil::test {
 
 Inspection inspected(const Mesh& mesh) {

@@ -12,6 +12,10 @@
 #include "core/mesh/primitives.h"
 #include "core/mesh/transform.h"
 
+namespace anvil {
+struct Operand;
+}  // namespace anvil
+
 namespace anvil::test {
 
 /// Runs the full inspection and names what it found.

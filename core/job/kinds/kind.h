@@ -9,7 +9,7 @@
 #include "core/base/progress.h"
 #include "core/base/result.h"
 #include "core/combine/operation.h"
-#include "core/combine/pinches.h"
+#include "core/combine/settle_options.h"
 #include "core/cut/cutter.h"
 #include "core/job/kinds/value.h"
 #include "core/mend/questions.h"
