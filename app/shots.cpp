@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QStandardPaths>
 #include <QTemporaryDir>
+#include <QThread>
 #include <QToolButton>
 #include <cstdio>
 
@@ -40,6 +41,7 @@ bool wait_until_idle(Window& window, int seconds) {
     timer.start();
     do {
         QApplication::processEvents(QEventLoop::AllEvents, 20);
+        QThread::usleep(500);  // events are asked for without waiting: others need the processor
     } while ((window.controller().is_busy() || window.controller().is_asked() || window.viewport()->is_drawing() ||
               std::ranges::any_of(window.findChildren<PictureMaker*>(), &PictureMaker::is_busy)) &&
              timer.elapsed() < seconds * 1000);

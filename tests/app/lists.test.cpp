@@ -1,5 +1,6 @@
 // The real window and steps of every kind, in any list: what changes a body by itself, several rows, rows dragged.
 #include "app/panels/field_panel.h"
+#include "app/user_settings.h"
 #include "core/job/job_text.h"
 #include "core/mesh/measures.h"
 #include "tests/app/rod.h"
@@ -250,6 +251,7 @@ TEST_CASE("the stop line goes by every row: within the list of an operand, too")
 }
 
 TEST_CASE("the memory for kept results is shown, set with units, remembered and kept to") {
+    user_settings().remove("memory");  // others here type into every field there is
     Shown w;
     w.demo();
     QLineEdit* field = w->step_panel()->budget_field();

@@ -13,9 +13,13 @@ using namespace anvil::test;
 int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
     TimedApplication application(argc, argv);
-    QApplication::setApplicationName("clean-anvil-test");
+    // Several of this program run beside each other: each has folders of its own.
+    QApplication::setApplicationName("clean-anvil-test-" + QString::number(QCoreApplication::applicationPid()));
     apply_theme(application, Theme::light);
-    return Catch::Session().run(argc, argv);
+    const int status = Catch::Session().run(argc, argv);
+    for (const auto place : {QStandardPaths::AppDataLocation, QStandardPaths::AppConfigLocation})
+        QDir(QStandardPaths::writableLocation(place)).removeRecursively();
+    return status;
 }
 
 TEST_CASE("the demo opens, evaluates and is judged print-ready; the view shows it") {
