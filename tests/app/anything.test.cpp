@@ -170,8 +170,7 @@ class Anyone {
 
 TEST_CASE("whatever is done in the window: it shows what the job gives, the saved job is the same, undo takes all back",
           "[.long]") {
-    const char* given = std::getenv("SEED");
-    const std::uint32_t seed = given ? static_cast<std::uint32_t>(std::atoll(given)) : std::random_device()();
+    const std::uint32_t seed = seed_of_run();
     std::printf("anything: seed %u\n", seed);
     INFO("seed " << seed);
     Shown w;

@@ -1,6 +1,7 @@
 // Drives the real window: real keys, real mouse, real files. Here: the view, the panels beside it, and the program.
 #define CATCH_CONFIG_RUNNER
 #include <QScrollArea>
+#include <clocale>
 
 #include "app/panels/side_panel.h"
 #include "tests/app/busy.h"
@@ -13,6 +14,7 @@ using namespace anvil::test;
 int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
     TimedApplication application(argc, argv);
+    std::setlocale(LC_NUMERIC, "C");  // as the program does, whatever language the user has
     // Several of this program run beside each other: each has folders of its own.
     QApplication::setApplicationName("clean-anvil-test-" + QString::number(QCoreApplication::applicationPid()));
     apply_theme(application, Theme::light);

@@ -239,7 +239,7 @@ TEST_CASE("real bodies and near copies of them, a sample", "[sample]") {
         WARN("libcgal-demo's data is not there; nothing was combined");
         return;
     }
-    const auto seed = std::random_device{}();
+    const std::uint32_t seed = seed_of_run();
     std::mt19937 random(seed);
     WARN("near copies: seed " << seed);
     auto one_of = [&](std::size_t n) { return std::uniform_int_distribution<std::size_t>(0, n - 1)(random); };

@@ -245,15 +245,10 @@ class CutsOfReal {
     Selection creases_;
 };
 
-unsigned seed_of_run() {
-    const char* given = std::getenv("SEED");
-    const unsigned seed = given ? static_cast<unsigned>(std::strtoul(given, nullptr, 10)) : std::random_device{}();
-    std::cout << "cuts of real meshes: seed " << seed << std::endl;
-    return seed;
-}
-
 void sweep(std::span<const std::filesystem::path> files, int cases, std::size_t most_faces) {
-    CutsOfReal cuts(seed_of_run());
+    const std::uint32_t seed = seed_of_run();
+    std::printf("cuts of real meshes: seed %u\n", seed);
+    CutsOfReal cuts(seed);
     for (const auto& file : files) {
         const auto mesh = read_mesh(file);
         if (!mesh || mesh->faces.size() > most_faces) continue;

@@ -127,11 +127,14 @@ std::vector<std::filesystem::path> real_meshes() {
     return files;
 }
 
+std::uint32_t seed_of_run() {
+    const char* given = std::getenv("SEED");
+    return given ? static_cast<std::uint32_t>(std::strtoul(given, nullptr, 10)) : std::random_device()();
+}
+
 std::vector<std::filesystem::path> some_real_meshes(std::size_t one_in) {
     auto files = real_meshes();
-    const char* given = std::getenv("SEED");
-    const std::uint32_t seed =
-        given ? static_cast<std::uint32_t>(std::strtoul(given, nullptr, 10)) : std::random_device()();
+    const std::uint32_t seed = seed_of_run();
     std::printf("real meshes, one in %zu: seed %u\n", one_in, seed);
     std::mt19937 random(seed);
     std::ranges::shuffle(files, random);

@@ -63,9 +63,12 @@ class TempFolder {
 void write_bytes(const std::filesystem::path& file, const std::string& bytes);
 std::string read_bytes(const std::filesystem::path& file);
 
+/// What chance starts from: SEED where that is set.
+std::uint32_t seed_of_run();
+
 /// The unpacked meshes of libcgal-demo's data archive, sorted by name; empty where the build did not find it.
 std::vector<std::filesystem::path> real_meshes();
-/// One in so many of them by chance, in their order. The seed is printed, and taken from SEED where that is set.
+/// One in so many of them by chance, in their order. The seed is printed.
 std::vector<std::filesystem::path> some_real_meshes(std::size_t one_in);
 
 }  // namespace anvil::test
