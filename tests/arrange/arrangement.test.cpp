@@ -10,13 +10,6 @@ using namespace anvil::test;
 
 namespace {
 
-// Under the sanitizers a sample does.
-#ifdef __SANITIZE_ADDRESS__
-constexpr bool slow = true;
-#else
-constexpr bool slow = false;
-#endif
-
 Mesh tetrahedron(const std::array<Vec3, 4>& p) {
     Mesh mesh;
     for (const Vec3& v : p) mesh.points.push_back(v);
@@ -152,7 +145,7 @@ TEST_CASE("a face laid over itself twice within one operand is wound twice") {
 }
 
 TEST_CASE("random solids on a grid of integers: every arrangement is exact") {
-    constexpr int cases = slow ? 16 : 80;
+    constexpr int cases = instrumented ? 16 : 80;
     int done = 0;
     for (unsigned seed = 1; seed <= cases; ++seed) {
         std::mt19937 random(seed);  // one number repeats one case
@@ -174,7 +167,7 @@ TEST_CASE("random solids on a grid of integers: every arrangement is exact") {
 }
 
 TEST_CASE("random solids in general and in nearly flush position: every arrangement is exact") {
-    for (unsigned seed = 1; seed <= (slow ? 3 : 12); ++seed) {
+    for (unsigned seed = 1; seed <= (instrumented ? 3 : 12); ++seed) {
         std::mt19937 random(seed);
         std::uniform_real_distribution<double> coordinate(0, 4);
         auto pick = [&] { return Vec3{coordinate(random), coordinate(random), coordinate(random)}; };

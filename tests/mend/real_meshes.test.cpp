@@ -12,11 +12,7 @@ using namespace anvil::test;
 namespace {
 
 // Under the sanitizers the large ones would take a quarter of an hour.
-#ifdef __SANITIZE_ADDRESS__
-constexpr std::size_t most_faces = 3000;
-#else
-constexpr std::size_t most_faces = 1000000;
-#endif
+constexpr std::size_t most_faces = instrumented ? 3000 : 1000000;
 
 /// By principal axes, independently of what mending goes by.
 bool lies_in_a_plane(const Mesh& mesh) {

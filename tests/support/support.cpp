@@ -133,6 +133,7 @@ std::uint32_t seed_of_run() {
 }
 
 std::vector<std::filesystem::path> some_real_meshes(std::size_t one_in) {
+    if (instrumented) one_in *= 4;
     auto files = real_meshes();
     const std::uint32_t seed = seed_of_run();
     std::printf("real meshes, one in %zu: seed %u\n", one_in, seed);

@@ -63,12 +63,20 @@ class TempFolder {
 void write_bytes(const std::filesystem::path& file, const std::string& bytes);
 std::string read_bytes(const std::filesystem::path& file);
 
+/// Whether the code is watched by the address sanitizer, which takes five times as long: what that looks for shows
+/// itself in fewer cases.
+#ifdef __SANITIZE_ADDRESS__
+inline constexpr bool instrumented = true;
+#else
+inline constexpr bool instrumented = false;
+#endif
+
 /// What chance starts from: SEED where that is set.
 std::uint32_t seed_of_run();
 
 /// The unpacked meshes of libcgal-demo's data archive, sorted by name; empty where the build did not find it.
 std::vector<std::filesystem::path> real_meshes();
-/// One in so many of them by chance, in their order. The seed is printed.
+/// One in so many of them by chance, in their order; instrumented, a quarter of that. The seed is printed.
 std::vector<std::filesystem::path> some_real_meshes(std::size_t one_in);
 
 }  // namespace anvil::test
