@@ -5,6 +5,7 @@
 
 #include "bench/cgal_work.h"
 #include "bench/jobs.h"
+#include "core/arrange/arrangement.h"
 #include "core/arrange/operand.h"
 #include "core/combine/combine.h"
 #include "core/cut/half_space_at.h"

@@ -26,6 +26,7 @@
 #include "bench/engine_figures.h"
 #include "bench/jobs.h"
 #include "bench/peak_memory.h"
+#include "core/arrange/arrangement.h"
 #include "core/base/memory.h"
 #include "core/combine/combine.h"
 #include "core/inspect/inspect.h"
