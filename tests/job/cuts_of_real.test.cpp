@@ -1,7 +1,7 @@
 // Every cutting tool on real meshes, at random: planes, outlines, holes, edges, faces, halves. None may fail, cross
 // itself or open, and volumes add up.
 #include <cmath>
-#include <cstdlib>
+#include <cstdio>
 #include <iostream>
 
 #include "core/io/mesh_file.h"
