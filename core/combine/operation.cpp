@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/arrange/cells.h"
 #include "core/mesh/disjoint_sets.h"
 
 namespace anvil {

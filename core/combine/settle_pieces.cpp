@@ -71,13 +71,16 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
         snapped.note_faults(*best);
     }
 
-    // The cheapest way first that is likely to help, and moves little.
+    // The cheapest way first that is likely to help, and moves little: where points would have to go far to be one, and
+    // whole skins with them, the finest grid comes before.
     auto tried = [](Result<SettledPieces> settled) { return settled ? Tried(std::move(*settled)) : settled.error(); };
     std::vector<std::function<Tried()>> ways;
-    ways.emplace_back([&] { return snapped.merged(); });
     if (rounds_operands(arrangement.soup, options.precision)) ways.emplace_back([&] { return snapped.rounded(); });
-    for (const int bits : operand_grid_bits(options.precision))
-        ways.emplace_back([&, bits] { return snapped.on_grid(bits); });
+    const std::span<const int> grids = operand_grid_bits(options.precision);
+    for (const int bits : grids) ways.emplace_back([&, bits] { return snapped.on_grid(bits); });
+    const bool merging_moves_more = snapped.merge_distance() > 4 * snapped.grid_step(grids.front());
+    ways.insert(merging_moves_more ? ways.end() - static_cast<long>(grids.size() - 1) : ways.begin(),
+                [&] { return snapped.merged(); });
     ways.emplace_back([&] { return tried(as_it_is({Effort::last, {}, slid})); });
     for (const auto& way : ways) {
         auto settled = way();

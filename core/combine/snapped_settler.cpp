@@ -182,20 +182,27 @@ SnappedSettler::Tried SnappedSettler::rounded() const {
         Effort::full);
 }
 
-SnappedSettler::Tried SnappedSettler::merged() {
+double SnappedSettler::merge_distance() const {
     const double at_faults = distance_at(faulty_);
-    if (!(at_faults > 0)) return std::optional<SettledPieces>();
+    if (!(at_faults > 0)) return 0;
     const double distance =
         std::min(std::max({at_faults, a_few_digits(reach_, options_.precision), 16 * merged_}), farthest());
-    if (!(distance > merged_)) return std::optional<SettledPieces>();
+    return distance > merged_ ? distance : 0;
+}
+
+SnappedSettler::Tried SnappedSettler::merged() {
+    const double distance = merge_distance();
+    if (!(distance > 0)) return std::optional<SettledPieces>();
     merged_ = distance;
     const auto points = near_points().merged(distance, options_.precision, progress_);
     if (progress_.cancelled()) return cancelled_error();
     return settled(snapped([&](std::uint32_t o, VertexId v) { return points[o][v.value()]; }), Effort::full);
 }
 
+double SnappedSettler::grid_step(int bits) const { return grid_for(reach_, bits); }
+
 SnappedSettler::Tried SnappedSettler::on_grid(int bits) const {
-    const double grid = grid_for(reach_, bits);
+    const double grid = grid_step(bits);
     if (!(grid > 0)) return std::optional<SettledPieces>();
     const bool single = options_.precision == Precision::single_precision;
     return settled(snapped([&](std::uint32_t o, VertexId v) {

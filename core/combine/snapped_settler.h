@@ -36,8 +36,12 @@ class SnappedSettler {
     /// last, or nearer; within a few places of the last digit at least, and 16 times as far as the time before. Nothing
     /// where none there are near.
     Tried merged();
+    /// mm, within which they would be made one; 0 where none would.
+    double merge_distance() const;
     /// The flat regions at all faults noted, and what touches them, put on a grid: `bits` as in `grid_for`.
     Tried on_grid(int bits) const;
+    /// mm, the step of such a grid.
+    double grid_step(int bits) const;
     double reach() const { return reach_; }
 
   private:

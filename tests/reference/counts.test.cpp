@@ -48,7 +48,9 @@ Compared compare_findings(const std::vector<std::filesystem::path>& files) {
 }  // namespace
 
 TEST_CASE("findings of real meshes equal the reference's, a sample") {
-    const auto files = some_real_meshes(4);
+    // The largest are left to the sweep: there the reference takes a minute for one.
+    auto files = some_real_meshes(4);
+    std::erase_if(files, [](const auto& file) { return file_size(file) > 1'500'000; });
     const Compared compared = compare_findings(files);
     CHECK(2 * compared.files >= files.size());
 }
