@@ -5,9 +5,9 @@
 #include "core/arrange/cells.h"
 
 #include <tbb/parallel_for.h>
-#include <tbb/parallel_invoke.h>
 
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <map>
 
@@ -17,20 +17,21 @@
 namespace anvil {
 namespace {
 
-/// Joins the two sides that look into the same wedge at an edge, for all edges.
-void join_sides(std::span<const Wing> wings, DisjointSets& sides, const Progress& progress) {
-    for_each_run(wings, same_edge, [&](std::span<const Wing> here) {
-        if (here.front().low.value() % 1024 == 0 && progress.cancelled()) return;
-        for (std::size_t i = 0; i < here.size(); ++i)
-            sides.join(here[i].side_ahead(), here[i + 1 < here.size() ? i + 1 : 0].side_behind());
-    });
-}
-
-/// Joins the elements that meet at an edge, for all edges.
-void join_surfaces(std::span<const Wing> wings, DisjointSets& surfaces, const Progress& progress) {
-    for_each_run(wings, same_edge, [&](std::span<const Wing> here) {
-        if (here.front().low.value() % 1024 == 0 && progress.cancelled()) return;
-        for (const Wing& wing : here.subspan(1)) surfaces.join(here[0].element, wing.element);
+/// Joins the two sides that look into the same wedge at an edge, and the elements that meet there, for all edges.
+void join_at_edges(std::span<const Wing> wings, DisjointSets& sides, DisjointSets& surfaces, const Progress& progress) {
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, wings.size(), 4096), [&](const auto& range) {
+        if (progress.cancelled()) return;
+        std::size_t from = range.begin();
+        while (from > 0 && from < range.end() && same_edge(wings[from - 1], wings[from])) ++from;  // begins before
+        while (from < range.end()) {
+            std::size_t last = from;
+            for (; last + 1 < wings.size() && same_edge(wings[from], wings[last + 1]); ++last) {
+                sides.join_beside_others(wings[last].side_ahead(), wings[last + 1].side_behind());
+                surfaces.join_beside_others(wings[last].element, wings[last + 1].element);
+            }
+            sides.join_beside_others(wings[last].side_ahead(), wings[from].side_behind());
+            from = last + 1;
+        }
     });
 }
 
@@ -41,19 +42,35 @@ Error does_not_close(const FaceSource& s) {
         "operand " + std::to_string(s.operand + 1), static_cast<int>(s.operand)};
 }
 
+/// Elements between cells: one at least for each pair of cells that any lies between. Most lie between the same few.
+std::vector<std::uint32_t> find_passages(std::span<const Cells::Sides> of) {
+    constexpr std::size_t places = 256;
+    std::array<std::uint32_t, places> seen;
+    seen.fill(0);
+    std::vector<std::uint32_t> out;
+    for (std::uint32_t e = 0; e < of.size(); ++e) {
+        std::uint32_t& last = seen[(of[e][0] * 31 + of[e][1]) % places];
+        if (e > 0 && of[last] == of[e]) continue;
+        last = e;
+        out.push_back(e);
+    }
+    return out;
+}
+
 /// Spreads winding numbers from the outside, where all are 0, from cell to cell. Of no use where it was stopped.
 void spread_winding(Cells& cells, const Elements& elements, std::span<const Cells::Sides> of, std::uint32_t outside,
                     const Progress& progress) {
-    const std::uint32_t n = elements.count();
     auto stopped = [&](std::size_t i) { return i % 65536 == 0 && progress.cancelled(); };
     cells.winding.assign(std::size_t{cells.count} * cells.operands, 0);
-    // Elements at each cell.
-    std::vector<std::uint32_t> start(cells.count + 1, 0), at_cell(2 * std::size_t{n});
-    for (const auto& c : of)
-        for (std::uint32_t cell : c) ++start[cell + 1];
+    const std::vector<std::uint32_t> passages = find_passages(of);
+    if (progress.cancelled()) return;
+    // Passages at each cell.
+    std::vector<std::uint32_t> start(cells.count + 1, 0), at_cell(2 * passages.size());
+    for (const std::uint32_t e : passages)
+        for (std::uint32_t cell : of[e]) ++start[cell + 1];
     for (std::uint32_t c = 0; c < cells.count; ++c) start[c + 1] += start[c];
     std::vector<std::uint32_t> fill(start.begin(), start.end() - 1);
-    for (std::uint32_t e = 0; e < n; ++e) {
+    for (const std::uint32_t e : passages) {
         if (stopped(e)) return;
         for (std::uint32_t cell : of[e]) at_cell[fill[cell]++] = e;
     }
@@ -175,9 +192,8 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const Activ
     const Elements elements(soup, points, active, faces, patches);
     const std::uint32_t n = elements.count();
     if (progress.cancelled()) return cancelled_error();
-    DisjointSets sides(2 * std::size_t{n} + 1), surfaces(n);
-    tbb::parallel_invoke([&] { join_sides(wings, sides, progress); },
-                         [&] { join_surfaces(wings, surfaces, progress); });
+    DisjointSets sides(2 * std::size_t{n} + 1), surfaces(std::size_t{n} + 1);  // behind them, the outside
+    join_at_edges(wings, sides, surfaces, progress);
     if (progress.cancelled()) return cancelled_error();
     progress.part(0.5);
     if (!link_pieces(soup, elements, surfaces, sides, progress)) return cancelled_error();

@@ -75,18 +75,12 @@ class Linker {
 bool link_pieces(const Soup& soup, const Elements& elements, DisjointSets& surfaces, DisjointSets& sides,
                  Progress& progress) {
     const std::uint32_t n = elements.count(), outside = n;
-    DisjointSets groups(std::size_t{n} + 1);  // of elements, and the outside
-    auto stopped = [&](std::uint32_t e) { return e % 65536 == 0 && progress.cancelled(); };
-    for (std::uint32_t e = 0; e < n; ++e) {
-        if (stopped(e)) return false;
-        groups.join(e, surfaces.find(e));
-    }
     for (;;) {
         std::vector<std::uint32_t> group(n), seeds;
-        const std::uint32_t linked = groups.find(outside);
+        const std::uint32_t linked = surfaces.find(outside);
         for (std::uint32_t e = 0; e < n; ++e) {
-            if (stopped(e)) return false;
-            group[e] = groups.find(e);
+            if (e % 65536 == 0 && progress.cancelled()) return false;
+            group[e] = surfaces.find(e);
             if (group[e] == e && e != linked) seeds.push_back(e);
         }
         if (seeds.empty()) return true;
@@ -98,7 +92,7 @@ bool link_pieces(const Soup& soup, const Elements& elements, DisjointSets& surfa
         if (progress.cancelled()) return false;
         for (const auto& [own, other] : links) {
             sides.join(own, other);
-            groups.join(own / 2, other / 2);
+            surfaces.join(own / 2, other / 2);
         }
     }
 }

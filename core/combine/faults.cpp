@@ -29,16 +29,18 @@ std::optional<Faults> find_faults(const RoundedSurface& surface, Progress& progr
     const BoxTree& tree = surface.tree;
     const auto& points = rounded.points;
     const auto& faces = rounded.faces;
-    const std::vector<char> suspect = find_suspects(rounded);
+    std::vector<char> suspect(faces.size()), flat(faces.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, faces.size(), 2048), [&](const auto& range) {
+        for (std::size_t f = range.begin(); f != range.end(); ++f) {
+            const auto [p, q, r] = corner_points(points, faces[f]);
+            suspect[f] = rounded.is_moved(f);
+            flat[f] = suspect[f] && collinear(*p, *q, *r);
+        }
+    });
     Faults out;
     if (std::ranges::find(suspect, 1) == suspect.end()) return out;
-    std::vector<char> flat(faces.size(), 0);
-    for (std::uint32_t f = 0; f < faces.size(); ++f) {
-        const auto [p, q, r] = corner_points(points, faces[f]);
-        if (!suspect[f] || !collinear(*p, *q, *r)) continue;
-        flat[f] = 1;
-        out.flat.push_back(f);
-    }
+    for (std::uint32_t f = 0; f < faces.size(); ++f)
+        if (flat[f]) out.flat.push_back(f);
     if (progress.cancelled()) return std::nullopt;
     // Faces round a point that is sound answer for each other: a fan of thousands would have millions of pairs.
     const std::vector<char> sound = find_sound_stars(points, faces, surface.edges, Fans::open_too);

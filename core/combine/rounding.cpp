@@ -95,23 +95,18 @@ RoundedSurface round_points(const PointTable& points, const Extraction& extracti
                             const Progress& progress) {
     const auto [used, index] = used_points(extraction.corners, points.size());
     if (progress.cancelled()) return {};
-    std::vector<Vec3> approx;
-    approx.reserve(used.size());
-    for (VertexId v : used) approx.push_back(points.approx(v));
-    std::vector<char> reduced(used.size(), 0);
-    if (precision == Precision::single_precision)
-        for (std::size_t i = 0; i < used.size(); ++i) {
-            const Vec3 p = in_single_precision(approx[i]);
-            reduced[i] = !(p == approx[i]);
-            approx[i] = p;
+    std::vector<Vec3> approx(used.size());
+    std::vector<double> moves(used.size());
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, used.size(), 1024), [&](const auto& range) {
+        if (progress.cancelled()) return;
+        for (std::size_t i = range.begin(); i != range.end(); ++i) {
+            const Vec3& p = points.approx(used[i]);
+            approx[i] = precision == Precision::single_precision ? in_single_precision(p) : p;
+            moves[i] = approx[i] == p ? rounding_move(points.view(used[i])) : norm(approx[i] - p);
         }
+    });
     if (progress.cancelled()) return {};
     const WeldMap weld = weld_map(approx);
-    std::vector<double> moves(used.size());
-    tbb::parallel_for(std::size_t{0}, used.size(), [&](std::size_t i) {
-        if (progress.cancelled()) return;
-        moves[i] = reduced[i] ? norm(approx[i] - points.approx(used[i])) : rounding_move(points.view(used[i]));
-    });
     if (progress.cancelled()) return {};
 
     RoundedSurface surface;
@@ -128,6 +123,9 @@ RoundedSurface round_points(const PointTable& points, const Extraction& extracti
         out.largest_move = std::max(out.largest_move, move);
     }
     auto number = [&](std::uint32_t i) { return VertexId(weld.group[i]); };
+    out.faces.reserve(extraction.corners.size());
+    out.source.reserve(extraction.corners.size());
+    out.origin.reserve(extraction.corners.size());
     for (std::size_t f = 0; f < extraction.corners.size(); ++f) {
         const Triangle r{number(index[f][0]), number(index[f][1]), number(index[f][2])};
         if (repeats_corner(r)) continue;
@@ -135,7 +133,7 @@ RoundedSurface round_points(const PointTable& points, const Extraction& extracti
         out.source.push_back(extraction.source[f]);
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
-    drop_unused_points(out);
+    if (out.faces.size() < extraction.corners.size()) drop_unused_points(out);
     std::vector<char> flakes;
     tbb::parallel_invoke(
         [&] {

@@ -1,6 +1,7 @@
 #include "core/combine/settle_pieces.h"
 
 #include <algorithm>
+#include <cmath>
 #include <functional>
 #include <limits>
 
@@ -22,16 +23,21 @@ bool rounds_operands(const Soup& soup, Precision precision) {
 
 bool is_clean(const Settled& piece) { return piece.clean && !piece.touching; }
 
-/// Each piece is proven by itself, so those that one try settled stand beside those of another.
-void take_clean(SettledPieces& from, SettledPieces& into) {
-    if (from.clean()) {
+/// Each piece is proven by itself, so those that one try settled stand beside those of another. `most`: mm, how far it
+/// may have moved them.
+void take_clean(SettledPieces& from, SettledPieces& into, double most) {
+    auto is_good = [&](const Settled& piece) { return is_clean(piece) && piece.largest_move <= most; };
+    if (std::ranges::all_of(from.pieces, is_good)) {
         into = std::move(from);
         return;
     }
     if (from.pieces.size() != into.pieces.size()) return;
     for (std::size_t k = 0; k < into.pieces.size(); ++k)
-        if (!is_clean(into.pieces[k]) && is_clean(from.pieces[k])) into.pieces[k] = std::move(from.pieces[k]);
+        if (!is_clean(into.pieces[k]) && is_good(from.pieces[k])) into.pieces[k] = std::move(from.pieces[k]);
 }
+
+/// Of a piece: so few are worth to be settled on a fine grid before the operands' points are made one.
+constexpr std::size_t few_faults = 64;
 
 }  // namespace
 
@@ -71,23 +77,30 @@ Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<co
         snapped.note_faults(*best);
     }
 
-    // The cheapest way first that is likely to help, and moves little: where points would have to go far to be one, and
-    // whole skins with them, the finest grid comes before.
+    // The cheapest way first that is likely to help, and moves little. Where points would have to go far to be one, and
+    // whole skins with them, the finest grid comes before, if it moves less.
     auto tried = [](Result<SettledPieces> settled) { return settled ? Tried(std::move(*settled)) : settled.error(); };
-    std::vector<std::function<Tried()>> ways;
-    if (rounds_operands(arrangement.soup, options.precision)) ways.emplace_back([&] { return snapped.rounded(); });
+    struct Way {
+        std::function<Tried()> run;
+        double most = HUGE_VAL;  // mm, how far it may move
+    };
+    std::vector<Way> ways;
+    if (rounds_operands(arrangement.soup, options.precision)) ways.push_back({[&] { return snapped.rounded(); }});
     const std::span<const int> grids = operand_grid_bits(options.precision);
-    for (const int bits : grids) ways.emplace_back([&, bits] { return snapped.on_grid(bits); });
-    const bool merging_moves_more = snapped.merge_distance() > 4 * snapped.grid_step(grids.front());
-    ways.insert(merging_moves_more ? ways.end() - static_cast<long>(grids.size() - 1) : ways.begin(),
-                [&] { return snapped.merged(); });
-    ways.emplace_back([&] { return tried(as_it_is({Effort::last, {}, slid})); });
-    for (const auto& way : ways) {
-        auto settled = way();
+    for (const int bits : grids) ways.push_back({[&, bits] { return snapped.on_grid(bits); }});
+    const double merging = snapped.merge_distance();
+    const bool few = std::ranges::all_of(best->pieces, [](const auto& p) { return p.faulty.size() <= few_faults; });
+    auto merged_at = ways.begin();
+    if (few && merging > 4 * snapped.grid_step(grids.front())) merged_at = ways.end() - std::ssize(grids) + 1;
+    for (auto before = ways.begin(); before != merged_at; ++before) before->most = merging;
+    ways.insert(merged_at, {[&] { return snapped.merged(); }});
+    ways.push_back({[&] { return tried(as_it_is({Effort::last, {}, slid})); }});
+    for (const Way& way : ways) {
+        auto settled = way.run();
         if (!settled) return settled.error();
         if (!*settled) continue;
         snapped.note_faults(**settled);
-        take_clean(**settled, *best);
+        take_clean(**settled, *best, way.most);
         if (best->clean()) return best;
     }
     // So small, products of coordinates are no numbers any more: never half a proof.

@@ -1,7 +1,9 @@
 #pragma once
 
+#include <atomic>
 #include <cstdint>
 #include <numeric>
+#include <utility>
 #include <vector>
 
 namespace anvil {
@@ -24,6 +26,18 @@ class DisjointSets {
         else
             parent_[a] = b;
     }
+    /// The same from any thread, beside other calls of this kind. A root is always made a member of a set with a lower
+    /// one, as in: R. Anderson, H. Woll, "Wait-free Parallel Algorithms for the Union-Find Problem" (1991).
+    void join_beside_others(std::uint32_t a, std::uint32_t b) {
+        for (;;) {
+            a = root_beside_others(a);
+            b = root_beside_others(b);
+            if (a == b) return;
+            if (a < b) std::swap(a, b);
+            std::uint32_t known = a;
+            if (std::atomic_ref(parent_[a]).compare_exchange_strong(known, b, std::memory_order_relaxed)) return;
+        }
+    }
     /// Numbers the sets 0, 1, ... by their lowest members; returns the number of sets.
     std::uint32_t number(std::vector<std::uint32_t>& number_of) {
         number_of.resize(parent_.size());
@@ -33,6 +47,18 @@ class DisjointSets {
     }
 
   private:
+    std::uint32_t root_beside_others(std::uint32_t i) {
+        constexpr auto relaxed = std::memory_order_relaxed;
+        for (;;) {
+            const std::uint32_t above = std::atomic_ref(parent_[i]).load(relaxed);
+            if (above == i) return i;
+            const std::uint32_t next = std::atomic_ref(parent_[above]).load(relaxed);
+            if (next == above) return above;
+            std::atomic_ref(parent_[i]).store(next, relaxed);
+            i = next;
+        }
+    }
+
     std::vector<std::uint32_t> parent_;
 };
 

@@ -209,7 +209,7 @@ TEST_CASE("a skin is put on a fine grid before it is merged away") {
     struct {
         const char* name;
         Vec3 by;
-    } cases[] = {{"rotor", {2e-3, 0, 0}}, {"handle", {2e-4, 0, 0}}, {"spool", Vec3{0.6, 0.64, 0.48} * 2e-4}};
+    } cases[] = {{"rotor", {2e-3, 0, 0}}, {"cow", {2e-4, 0, 0}}, {"spool", Vec3{0.6, 0.64, 0.48} * 2e-4}};
     for (const auto& [name, by] : cases) {
         const auto read = real_body(name);
         if (!read) return;
@@ -218,7 +218,7 @@ TEST_CASE("a skin is put on a fine grid before it is merged away") {
         const Combined skin = combined_pair(Operation::difference, a, b, Precision::single_precision);
         REQUIRE(!skin.empty);
         check_sound(skin, 20);
-        CHECK(skin.largest_move < norm(by) / 10);
+        CHECK(skin.largest_move < norm(by) / 8);
         const Combined exact = combined_pair(Operation::difference, a, b, Precision::double_precision);
         CHECK(std::fabs(signed_volume(skin.mesh) - signed_volume(exact.mesh)) <
               surface_area(exact.mesh) * skin.largest_move);
