@@ -63,8 +63,7 @@ std::string made_one_message(double moved) {
     std::snprintf(text, sizeof text, "%.2g mm", moved);
     return "Surfaces lie within " + std::string(text) +
            " of each other nearly everywhere: they are taken as one. Skins between them are too thin for the numbers "
-           "that "
-           "they would be kept in.";
+           "that they would be kept in.";
 }
 
 /// What is said of a skin that is left out. `moved`: mm, as far as points moved until it was gone.

@@ -168,13 +168,6 @@ void find_edges(std::vector<EdgeFan>& edge_fans, Pinches& out) {
 
 }  // namespace
 
-std::string_view word(ContactRule rule) { return rule == ContactRule::join ? "join" : "separate"; }
-std::optional<ContactRule> contact_rule_from(std::string_view w) {
-    for (ContactRule rule : {ContactRule::separate, ContactRule::join})
-        if (word(rule) == w) return rule;
-    return std::nullopt;
-}
-
 PinchCandidates PinchCandidates::all(const Mesh& mesh) {
     PinchCandidates out{std::vector<char>(mesh.points.size(), 1), {}};
     out.faces.reserve(mesh.faces.size());
