@@ -9,6 +9,7 @@
 #include "core/arrange/operands.h"
 #include "core/mesh/measures.h"
 #include "core/spatial/delaunay.h"
+#include "core/spatial/fast_winding.h"
 #include "core/spatial/solid_angle.h"
 
 namespace anvil {
@@ -37,7 +38,8 @@ constexpr std::size_t samples_kept = 6;
 /// The cells of surface, fill and walls, and which of them the surface is wound around.
 class WoundCells {
   public:
-    WoundCells(const Arrangement& a, const Mesh& surface, std::span<const Triangle> fill)
+    /// Of no use where it was stopped.
+    WoundCells(const Arrangement& a, const Mesh& surface, std::span<const Triangle> fill, const Progress& progress)
         : a_(a), surface_(surface), fill_(fill), samples_(a.cells.count), inside_(a.cells.count, 0) {
         for (std::uint32_t f = 0; f < a.faces.size(); ++f) {
             const Triangle& t = a.faces.corners[f];
@@ -51,7 +53,17 @@ class WoundCells {
             add(a.cells.of_patch[p], mesh.corner(patch.first, 0), mesh.corner(patch.first, 1),
                 mesh.corner(patch.first, 2), is_fill(a.soup.source(a.soup.global(patch.operand, patch.first))));
         }
-        tbb::parallel_for(std::size_t{0}, samples_.size(), [&](std::size_t c) { inside_[c] = winding(c) > 0.5; });
+        Mesh filling;
+        filling.points = surface.points;
+        for (const Triangle& t : fill) filling.faces.push_back(t);
+        const FastWinding quick(filling, &progress);
+        tbb::parallel_for(std::size_t{0}, samples_.size(), [&](std::size_t c) {
+            if (progress.cancelled()) return;
+            double w = winding(c, [&](const Vec3& p) { return quick.at(p); });
+            if (std::fabs(w - 0.5) < 2 * FastWinding::most_wrong)
+                w = winding(c, [&](const Vec3& p) { return of_fill(p); });
+            inside_[c] = w > 0.5;
+        });
     }
     bool inside(std::uint32_t cell) const { return inside_[cell]; }
     bool is_fill(const FaceSource& s) const { return s.operand == 0 && s.face.value() >= surface_.faces.size(); }
@@ -70,16 +82,20 @@ class WoundCells {
         }
     }
     /// The surface's generalized winding number on the cell's boundary: that of the closed one less the fill's.
-    double winding(std::size_t cell) const {
+    template <class Fill>
+    double winding(std::size_t cell, const Fill& of_fill_at) const {
         double sum = 0, weight = 0;
         for (const Sample& s : samples_[cell]) {
-            double w = s.winding;
-            for (const Triangle& t : fill_)
-                w -= covered_directions(s.place, surface_.points[t[0]], surface_.points[t[1]], surface_.points[t[2]]);
-            sum += s.area * w;
+            sum += s.area * (s.winding - of_fill_at(s.place));
             weight += s.area;
         }
         return weight > 0 ? sum / weight : 0;
+    }
+    double of_fill(const Vec3& p) const {
+        CoveredDirections covered(p);
+        for (const Triangle& t : fill_)
+            covered.add(surface_.points[t[0]], surface_.points[t[1]], surface_.points[t[2]]);
+        return covered.sum();
     }
 
     const Arrangement& a_;
@@ -141,7 +157,9 @@ std::optional<Enclosure> enclose(const Mesh& surface, std::span<const Triangle> 
     if (!operands) return std::nullopt;
     const auto arrangement = arrange(std::move(*operands), progress);
     if (!arrangement) return std::nullopt;
-    Enclosure out = boundary(*arrangement, WoundCells(*arrangement, surface, fill));
+    const WoundCells cells(*arrangement, surface, fill, progress);
+    if (progress.cancelled()) return std::nullopt;
+    Enclosure out = boundary(*arrangement, cells);
     if (!(signed_volume(out.mesh) > 0)) return std::nullopt;
     out.mesh = welded(out.mesh);
     for (const FaceId f : ids<FaceId>(out.mesh.faces.size()))

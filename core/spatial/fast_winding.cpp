@@ -66,6 +66,7 @@ std::uint32_t FastWinding::build(std::uint32_t first, std::uint32_t count, const
 double FastWinding::at(const Vec3& p) const {
     if (nodes_.empty()) return 0;
     double sum = 0;
+    CoveredDirections near(p);
     std::uint32_t stack[128];
     int top = 0;
     stack[top++] = 0;
@@ -77,14 +78,13 @@ double FastWinding::at(const Vec3& p) const {
             sum += dot(node.area, to) / (4 * std::numbers::pi * d2 * std::sqrt(d2));
         } else if (node.count > 0) {
             for (std::uint32_t i = node.first; i < node.first + node.count; ++i)
-                sum += covered_directions(p, mesh_.corner(order_[i], 0), mesh_.corner(order_[i], 1),
-                                          mesh_.corner(order_[i], 2));
+                near.add(mesh_.corner(order_[i], 0), mesh_.corner(order_[i], 1), mesh_.corner(order_[i], 2));
         } else {
             stack[top++] = node.right;
             stack[top++] = node.left;
         }
     }
-    return sum;
+    return sum + near.sum();
 }
 
 }  // namespace anvil

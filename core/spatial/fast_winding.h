@@ -9,7 +9,7 @@ namespace anvil {
 
 /// The generalized winding number of any triangles, at any number of points: the sum of the parts of all directions
 /// that they cover (see solid_angle.h). Of a closed surface it is whole but for what groups of far faces, each taken as
-/// one, leave out: less than 0.05.
+/// one, leave out: less than `most_wrong`.
 ///
 /// Based on: G. Barill et al., "Fast Winding Numbers for Soups and Clouds" (2018). We depart from it in using a binary
 /// tree split at the middle, and the first order of the expansion only, seen from farther away.
@@ -18,6 +18,7 @@ class FastWinding {
     /// `mesh` must outlive it. Of no use where it was stopped.
     explicit FastWinding(const Mesh& mesh, const Progress* progress = nullptr);
     double at(const Vec3& p) const;
+    static constexpr double most_wrong = 0.05;
 
   private:
     struct Node {
