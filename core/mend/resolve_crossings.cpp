@@ -1,3 +1,4 @@
+#include "core/arrange/arrangement.h"
 #include "core/combine/combine.h"
 #include "core/inspect/inspect.h"
 #include "core/mend/borders.h"
