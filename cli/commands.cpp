@@ -44,15 +44,6 @@ class Numbered {
     std::size_t digits_;
 };
 
-/// Whether an output's name is one: its ending, and what is behind a %.
-bool check_pieces_output(const std::string& output, Status& status) {
-    if (!check_output(output, status)) return false;
-    std::optional<Numbered> numbered;
-    if (Numbered::parse(output, numbered)) return true;
-    status = fail_usage(in_quotes(output) + " has a % that stands for no number; %d does, or %02d with leading zeros");
-    return false;
-}
-
 /// What is written of a result: the whole in one file, or each piece in one of its own, with what it was found to be.
 struct Written {
     std::vector<std::string> files;
@@ -121,6 +112,14 @@ Status run_inspect_all(const InspectOptions& options, Progress& progress) {
 }
 
 }  // namespace
+
+bool check_pieces_output(const std::string& output, Status& status) {
+    if (!check_output(output, status)) return false;
+    std::optional<Numbered> numbered;
+    if (Numbered::parse(output, numbered)) return true;
+    status = fail_usage(in_quotes(output) + " has a % that stands for no number; %d does, or %02d with leading zeros");
+    return false;
+}
 
 Status finish(const Combined& combined, Json json, const std::string& output, const std::string& json_file,
               Progress& progress, const Others& others) {

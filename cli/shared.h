@@ -66,6 +66,8 @@ class Stopwatch {
 
 /// An output whose ending is unknown is wrong usage, and better said before the work than after it.
 bool check_output(const std::string& file, Status& status);
+/// The same for one that pieces may go to: what is behind a % must stand for their numbers, too.
+bool check_pieces_output(const std::string& output, Status& status);
 /// What the next program will read: for formats with less precision, the mesh as it comes back.
 Result<Inspection> inspect_written(const Mesh& mesh, const std::string& file, Progress& progress);
 /// The precision of the numbers that a file's format holds.

@@ -1,5 +1,6 @@
 #include "app/panels/side_panel.h"
 
+#include <QEvent>
 #include <QHBoxLayout>
 
 namespace anvil::app {

@@ -2,6 +2,7 @@
 // body must converge to the formula with the square of the facet's size.
 #include <numbers>
 
+#include "core/arrange/arrangement.h"
 #include "tests/support/support.h"
 
 using namespace anvil;

@@ -1,6 +1,7 @@
 // Sheets as cutters and as what is trimmed: open surfaces, which enclose nothing.
 #include <numbers>
 
+#include "core/arrange/arrangement.h"
 #include "tests/support/support.h"
 
 using namespace anvil;

@@ -12,7 +12,7 @@ TEST_CASE("sets joined from several threads are those that one thread joins, eac
     const std::uint32_t seed = test::seed_of_run();
     CAPTURE(seed);
     std::mt19937 random(seed);
-    // Long chains and chance: as many pairs as leave some hundred sets, most of them small.
+    // Long chains and chance: as many pairs as leave some thousand sets, most of them small.
     std::vector<std::pair<std::uint32_t, std::uint32_t>> pairs;
     for (std::uint32_t i = 0; i < n; ++i) pairs.emplace_back(random() % n, random() % n);
     for (std::uint32_t i = 0; i + 1 < n / 4; ++i) pairs.emplace_back(i + 1, i);
