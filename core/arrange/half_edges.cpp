@@ -16,13 +16,12 @@ std::uint32_t only_one(const HalfEdges& edges, VertexId v, VertexId to, std::siz
         const bool one = first != list.end() && first->to == to && (first + 1 == list.end() || (first + 1)->to != to);
         return one ? first->half : HalfEdges::none;
     }
-    std::uint32_t found = HalfEdges::none;
-    for (const HalfEdges::Out& o : list)
-        if (o.to == to) {
-            if (found != HalfEdges::none) return HalfEdges::none;
-            found = o.half;
-        }
-    return found;
+    std::uint32_t found = HalfEdges::none, count = 0;  // no branch, which would often be mispredicted
+    for (const HalfEdges::Out& o : list) {
+        found = o.to == to ? o.half : found;
+        count += o.to == to;
+    }
+    return count == 1 ? found : HalfEdges::none;
 }
 
 }  // namespace

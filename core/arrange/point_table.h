@@ -42,7 +42,7 @@ class PointTable {
     bool is_input(VertexId v) const { return v.value() < input_count_; }
 
     /// Makes every added point one with any other point that it coincides with, and the given input points with each
-    /// other. The lowest number stands for all. Of no use where it was stopped.
+    /// other, which come sorted. The lowest number stands for all. Of no use where it was stopped.
     void identify(std::vector<VertexId> input, const Progress& progress);
     VertexId same_as(VertexId v) const {
         if (!is_input(v)) return added_[v.value() - input_count_].same;

@@ -1,7 +1,5 @@
 #include "core/combine/combine.h"
 
-#include <tbb/parallel_invoke.h>
-
 #include <chrono>
 #include <cstdio>
 
@@ -103,15 +101,22 @@ Result<Combined> combine_timed(const Arrangement& arrangement, std::span<const C
         if (step.operation == Operation::scribe) drawn.push_back(step.operand);
     const std::vector<Extraction> pieces = extract(arrangement, steps, 0, progress);
     if (progress.cancelled()) return cancelled_error();
-    Result<SettledPieces> settled = cancelled_error();
-    tbb::parallel_invoke(
-        [&] {
-            out.curves = crossing_curves(arrangement, pieces, drawn, progress);
-            out.flush = flush_areas(arrangement, progress);
-        },
-        [&] { settled = settle_pieces(arrangement, pieces, steps, drawn, options, progress); });
+    struct Meeting {
+        std::vector<CrossingCurve> curves;
+        std::vector<FlushArea> flush;
+    };
+    Result<Meeting> meeting = cancelled_error();
+    auto tell_meeting = [&] {
+        meeting = with_memory_checked([&]() -> Result<Meeting> {
+            return Meeting{crossing_curves(arrangement, pieces, drawn, progress), flush_areas(arrangement, progress)};
+        });
+    };
+    auto settled = settle_pieces(arrangement, pieces, steps, drawn, options, tell_meeting, progress);
     if (!settled) return settled.error();
     if (progress.cancelled()) return cancelled_error();
+    if (!meeting) return meeting.error();
+    out.curves = std::move(meeting->curves);
+    out.flush = std::move(meeting->flush);
     for (std::uint32_t o = 0; o < arrangement.soup.size(); ++o)
         for (const auto& rim : arrangement.soup.operand(o).closed_holes) out.closed_holes.push_back({o, rim});
     out.surface = settled->surface;

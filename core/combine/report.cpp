@@ -1,6 +1,7 @@
 #include "core/combine/report.h"
 
 #include <algorithm>
+#include <array>
 #include <map>
 #include <set>
 #include <tuple>
@@ -64,7 +65,13 @@ void chain(const Arrangement& arrangement, std::span<const Link> links, std::vec
     for (std::size_t i = 0; i < links.size(); ++i) ends.push_back({links[i].from, i}), ends.push_back({links[i].to, i});
     sort_by_number(
         ends, [](const End& e) { return e.v.value(); }, [](const End& x, const End& y) { return x.link < y.link; });
-    auto at = [&](VertexId v) { return std::ranges::equal_range(ends, v, {}, &End::v); };
+    // Per link, where the ends at its two points begin.
+    std::vector<std::array<std::uint32_t, 2>> first_end(links.size());
+    for (std::size_t i = 0, begin = 0; i < ends.size(); ++i) {
+        if (ends[i].v != ends[begin].v) begin = i;
+        const std::size_t link = ends[i].link;
+        first_end[link][links[link].from == ends[i].v ? 0 : 1] = static_cast<std::uint32_t>(begin);
+    }
     std::vector<char> used(links.size(), 0);
     auto walk = [&](VertexId start, std::size_t first) {
         CrossingCurve curve{links[first].a, links[first].b, {arrangement.points.approx(start)}, false};
@@ -77,8 +84,9 @@ void chain(const Arrangement& arrangement, std::span<const Link> links, std::vec
                 break;
             }
             curve.points.push_back(arrangement.points.approx(v));
-            const auto here = at(v);
-            if (here.size() != 2) break;
+            const End* here = &ends[first_end[i][links[i].from == v ? 0 : 1]];
+            const auto left = static_cast<std::size_t>(ends.data() + ends.size() - here);
+            if (left < 2 || here[1].v != v || (left > 2 && here[2].v == v)) break;
             const std::size_t next = used[here[0].link] ? here[1].link : here[0].link;
             if (used[next]) break;
             i = next;

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <limits>
 #include <numbers>
 
@@ -19,7 +20,10 @@ namespace {
 /// Upper bound of the distance between a point and its rounded coordinates; 0 where it is exactly there.
 double rounding_move(const PointView& p) {
     if (is_rounded_point(p)) return 0;
-    auto half_ulp = [](double v) { return (std::nextafter(std::fabs(v), HUGE_VAL) - std::fabs(v)) / 2; };
+    auto half_ulp = [](double v) {
+        const double amount = std::fabs(v);  // the next number has the next bits
+        return (std::bit_cast<double>(std::bit_cast<std::uint64_t>(amount) + 1) - amount) / 2;
+    };
     // Not by squares, which are 0 where coordinates are tiny: then no face would be suspected.
     return std::numbers::sqrt3 * largest_component({half_ulp(p.approx.x), half_ulp(p.approx.y), half_ulp(p.approx.z)});
 }
@@ -85,14 +89,9 @@ void drop_unused_points(RoundedFaces& rounded) {
         for (VertexId& v : t) v = VertexId(number[v.value()]);
 }
 
-}  // namespace
-
-void RoundedSurface::find_tree() {
-    if (std::ranges::find(faces.moved, 1) != faces.moved.end()) tree = BoxTree(faces.points, faces.faces);
-}
-
-RoundedSurface round_points(const PointTable& points, const Extraction& extraction, Precision precision, bool tree,
-                            const Progress& progress) {
+/// The sub-faces with their points rounded, without those that have lost an edge. Of no use where it was stopped.
+RoundedFaces rounded_faces(const PointTable& points, const Extraction& extraction, Precision precision,
+                           const Progress& progress) {
     const auto [used, index] = used_points(extraction.corners, points.size());
     if (progress.cancelled()) return {};
     std::vector<Vec3> approx(used.size());
@@ -109,8 +108,7 @@ RoundedSurface round_points(const PointTable& points, const Extraction& extracti
     const WeldMap weld = weld_map(approx);
     if (progress.cancelled()) return {};
 
-    RoundedSurface surface;
-    RoundedFaces& out = surface.faces;
+    RoundedFaces out;
     out.points.resize(weld.groups);
     out.input.resize(weld.groups);
     out.moved.assign(weld.groups, 0);
@@ -134,6 +132,20 @@ RoundedSurface round_points(const PointTable& points, const Extraction& extracti
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
     if (out.faces.size() < extraction.corners.size()) drop_unused_points(out);
+    return out;
+}
+
+}  // namespace
+
+void RoundedSurface::find_tree() {
+    if (std::ranges::find(faces.moved, 1) != faces.moved.end()) tree = BoxTree(faces.points, faces.faces);
+}
+
+RoundedSurface round_points(const PointTable& points, const Extraction& extraction, Precision precision, bool tree,
+                            const Progress& progress) {
+    RoundedSurface surface{rounded_faces(points, extraction, precision, progress), {}, {}};
+    if (progress.cancelled()) return {};
+    RoundedFaces& out = surface.faces;
     std::vector<char> flakes;
     tbb::parallel_invoke(
         [&] {

@@ -45,22 +45,24 @@ bool SettledPieces::clean() const { return std::ranges::all_of(pieces, is_clean)
 
 Result<SettledPieces> settle_pieces(const Arrangement& arrangement, std::span<const Extraction> pieces,
                                     std::span<const CombineStep> steps, std::span<const std::uint32_t> drawn,
-                                    const SettleOptions& options, Progress& progress) {
+                                    const SettleOptions& options, const std::function<void()>& beside,
+                                    Progress& progress) {
     SnappedSettler snapped(arrangement, steps, drawn, options, progress);
     if (options.precision == Precision::single_precision && snapped.reach() > double{std::numeric_limits<float>::max()})
         return Error{ErrorCode::out_of_range,
                      "its coordinates go beyond 3.4e38 mm, where numbers of single precision end; scale it down, or "
                      "take a format of double precision",
                      ""};
-    auto as_it_is = [&](const Attempt& attempt) {
-        return settle_each(arrangement, pieces, drawn, options, attempt, progress);
+    auto as_it_is = [&](const Attempt& attempt, const std::function<void()>& more = {}) {
+        return settle_each(arrangement, pieces, drawn, options, attempt, progress, more);
     };
     auto slid = [&](std::span<const FaceSource> faces) { return !snapped.are_near_at(faces); };
     auto best = as_it_is({Effort::full,
                           [&](std::span<const FaceSource> faces, std::size_t faults) {
                               return snapped.nearly_coincide_at(faces, faults);
                           },
-                          slid});
+                          slid},
+                         beside);
     if (!best || best->clean()) return best;
     snapped.note_faults(*best);
     using Tried = SnappedSettler::Tried;

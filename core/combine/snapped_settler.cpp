@@ -57,7 +57,7 @@ std::optional<std::vector<FaceSource>> turned_early(const Arrangement& arrangeme
 
 Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<const Extraction> pieces,
                                   std::span<const std::uint32_t> drawn, const SettleOptions& options,
-                                  const Attempt& attempt, Progress& progress) {
+                                  const Attempt& attempt, Progress& progress, const std::function<void()>& beside) {
     std::vector<Result<Settled>> settled(pieces.size(), cancelled_error());
     std::atomic<std::size_t> count = pieces.size();  // to the first that was given up, or failed
     auto settle_one = [&](std::size_t k) {
@@ -83,8 +83,13 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
     for (const Extraction& piece : pieces) sub_faces += piece.corners.size();
     // Each takes room of its own while it is settled: of large ones, two do so at the same time.
     std::atomic<std::size_t> next = 0;
-    tbb::parallel_for(std::size_t{0}, sub_faces > many_sub_faces ? 2 : pieces.size(), [&](std::size_t) {
-        for (std::size_t k; (k = next++) < pieces.size();) settle_one(k);
+    const std::size_t jobs = pieces.size() + (beside ? 1 : 0);
+    tbb::parallel_for(std::size_t{0}, sub_faces > many_sub_faces ? 2 : jobs, [&](std::size_t) {
+        for (std::size_t k; (k = next++) < jobs;)
+            if (k < pieces.size())
+                settle_one(k);
+            else
+                beside();
     });
     SettledPieces out;
     for (std::size_t k = 0; k < count; ++k) {

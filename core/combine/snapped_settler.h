@@ -8,10 +8,11 @@
 
 namespace anvil {
 
-/// Settles each of the pieces, cleaned before (see clean.h), up to one that the attempt gives up.
+/// Settles each of the pieces, cleaned before (see clean.h), up to one that the attempt gives up. `beside`: see
+/// settle_pieces.
 Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<const Extraction> pieces,
                                   std::span<const std::uint32_t> drawn, const SettleOptions& options,
-                                  const Attempt& attempt, Progress& progress);
+                                  const Attempt& attempt, Progress& progress, const std::function<void()>& beside = {});
 
 /// For a result that cannot be settled as it is: rounds points of the operands, arranges those anew, and settles what
 /// comes of them. The moves count in `largest_move`; sources are those of the operands as they were given. Each way

@@ -297,17 +297,18 @@ class BoxTree {
         begin(tasks.size());
         std::atomic<std::size_t> done{0};
         tbb::parallel_for(std::size_t{0}, tasks.size(), [&](std::size_t task) {
-            std::vector<NodePair> stack;
-            if (may_meet(tasks[task])) stack.push_back(tasks[task]);
+            NodePair stack[512];  // three more for each level at most
+            stack[0] = tasks[task];
+            std::size_t top = may_meet(tasks[task]);
             std::uint64_t steps = 0;
-            while (!stack.empty()) {
-                const NodePair p = stack.back();
-                stack.pop_back();
+            while (top > 0) {
+                const NodePair p = stack[--top];
                 if ((++steps & 255) == 0 && progress && progress->cancelled()) return;
                 const Node &a = nodes_[p.first], &b = other.nodes_[p.second];
                 if (a.count == 0 || b.count == 0) {
                     open_pair(other, same, p, [&](const NodePair& q) {
-                        if (may_meet(q)) stack.push_back(q);
+                        stack[top] = q;  // no branch, which would be mispredicted half of the time
+                        top += may_meet(q);
                     });
                     continue;
                 }
