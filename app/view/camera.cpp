@@ -64,6 +64,12 @@ Vec3 Camera::ray(const QPointF& at, const QSize& size) const {
            up() * ((at.y() - size.height() / 2.0) * scale);
 }
 
+Vec3 Camera::on_plane(const QPointF& at, const QSize& size, const Vec3& normal, const Vec3& through) const {
+    const Vec3 way = ray(at, size);
+    const double slope = dot(normal, way);
+    return slope == 0 ? through : eye() + way * (dot(normal, through - eye()) / slope);
+}
+
 double Camera::mm_per_pixel(const Vec3& point, const QSize& size) const {
     const double depth = std::max(1e-9, dot(point - eye(), direction()));
     return depth * std::tan(field_of_view / 2 * degree) / (size.height() / 2.0);

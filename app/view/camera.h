@@ -36,6 +36,8 @@ class Camera {
     ViewMap map(const QSize& size, const Transform& placement) const;
     /// Direction from the eye through a pixel.
     Vec3 ray(const QPointF& pixel, const QSize& size) const;
+    /// Where that meets the plane through a point with that normal; the point itself where the plane is seen edge on.
+    Vec3 on_plane(const QPointF& pixel, const QSize& size, const Vec3& normal, const Vec3& through) const;
     /// How many mm a pixel covers at a point.
     double mm_per_pixel(const Vec3& point, const QSize& size) const;
 

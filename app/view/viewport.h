@@ -217,6 +217,7 @@ class Viewport : public QWidget {
     Box box_in_list() const;
     double snapped_travel(double freely);
     double travel_along(const Vec3& along, const QPointF& at) const;
+    Vec3 gone_in_plane(const Vec3& normal, const QPointF& at) const;
     double turn_about(const Vec3& axis, const QPointF& at) const;
     void drag_cut(const QPointF& at);
     bool can_type() const;

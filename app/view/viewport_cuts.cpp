@@ -65,13 +65,8 @@ Vec3 Viewport::travel_in_plane(const Vec3& along, const Vec3& across, const QPoi
     const Vec3 o = apply(start_stands_, Vec3{}), u = apply(start_stands_, along) - o,
                v = apply(start_stands_, across) - o;
     const Vec3 n = cross(u, v);
-    auto on_plane = [&](const QPointF& p) {
-        const Vec3 ray = camera_.ray(p, size());
-        const double slope = dot(n, ray);
-        return slope == 0 ? grabbed_ : camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope);
-    };
     if (!numbers_.empty()) return along * numbers_[0] + across * (numbers_.size() > 1 ? numbers_[1] : 0);
-    const Vec3 way = on_plane(at) - on_plane(press_);
+    const Vec3 way = gone_in_plane(n, at);
     const double mm = camera_.mm_per_pixel(grabbed_, size());
     return along * rounded_mm(dot(way, u), mm) + across * rounded_mm(dot(way, v), mm);
 }
@@ -135,8 +130,7 @@ QString Viewport::hint_of_cut(const Handle& handle) const {
     const QString label = QString::fromStdString(field.label);
     if (handle.measure.across != Vec3{}) return tr("Drag to move it in its plane.");
     if (field.type == Field::Type::direction) return tr("Drag to tilt it, by whole degrees.");
-    if (field.type == Field::Type::place)
-        return tr("Drag to move it along this direction.");
+    if (field.type == Field::Type::place) return tr("Drag to move it along this direction.");
     return tr("Drag to change the %1: %2.")
         .arg(label, text_of_mm(value_of<double>(*row->kind, row->step->values, field.name)));
 }

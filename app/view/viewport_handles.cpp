@@ -197,15 +197,17 @@ double Viewport::travel_along(const Vec3& along, const QPointF& at) const {
     return length2 < 1 ? 0 : QPointF::dotProduct(at - press_, d) / length2 * mm * 50;
 }
 
+/// How far the pointer has gone in the plane with that normal through what was grabbed; in mm.
+Vec3 Viewport::gone_in_plane(const Vec3& n, const QPointF& at) const {
+    return camera_.on_plane(at, size(), n, grabbed_) - camera_.on_plane(press_, size(), n, grabbed_);
+}
+
 /// Degrees that the pointer has gone round an axis through what was grabbed.
 double Viewport::turn_about(const Vec3& n, const QPointF& at) const {
     const int k = longest_axis(n);
     const Vec3 u = normalized(cross(axes[(k + 1) % 3], n)), v = cross(n, u);
     auto angle = [&](const QPointF& p) {
-        const Vec3 ray = camera_.ray(p, size());
-        const double slope = dot(n, ray);
-        if (slope == 0) return 0.0;
-        const Vec3 place = camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope) - grabbed_;
+        const Vec3 place = camera_.on_plane(p, size(), n, grabbed_) - grabbed_;
         return std::atan2(dot(place, v), dot(place, u)) * 57.29577951308232;
     };
     const double turned = angle(at) - angle(press_);

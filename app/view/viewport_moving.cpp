@@ -29,12 +29,7 @@ void Viewport::take_pull() {
 /// Over the bed; where that is seen edge on, parallel to the screen.
 void Viewport::drag_level(const QPointF& at, bool snaps) {
     const Vec3 n = std::fabs(camera_.direction().z) > 0.15 ? Vec3{0, 0, 1} : camera_.direction();
-    auto on_plane = [&](const QPointF& p) {
-        const Vec3 ray = camera_.ray(p, size());
-        const double slope = dot(n, ray);
-        return slope == 0 ? grabbed_ : camera_.eye() + ray * (dot(n, grabbed_ - camera_.eye()) / slope);
-    };
-    Vec3 way = on_plane(at) - on_plane(press_);
+    Vec3 way = gone_in_plane(n, at);
     if (snaps)
         way = snapped_move(at, way);
     else

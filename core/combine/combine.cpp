@@ -66,12 +66,8 @@ std::string made_one_message(double moved) {
 
 /// What is said of a skin that is left out. `moved`: mm, as far as points moved until it was gone.
 std::string skin_text(const Arrangement& arrangement, Precision precision, double moved, bool one) {
-    double reach = 0;
-    for (const auto& operand : arrangement.soup.operands())
-        reach = std::max(reach, reach_of(operand->mesh.points.raw()));
-    if (moved <= a_few_digits(reach, precision)) {
+    if (moved <= a_few_digits(reach_of(arrangement.soup), precision))
         return std::string("too thin for the numbers that ") + (one ? "it" : "they") + " would be kept in";
-    }
     char text[32];
     std::snprintf(text, sizeof text, "%.2g mm", moved);
     return "no thicker than " + std::string(text) + " that " + (one ? "meets itself" : "meet themselves") +

@@ -16,11 +16,6 @@ constexpr double sure_faults = 64;
 /// Number `i` of so many that are spread over a list of `size`.
 std::size_t spread(std::size_t i, std::size_t tried, std::size_t size) { return i * size / tried; }
 
-/// mm; the largest of its coordinates, by amount.
-double reach_within(const Operand& operand) {
-    return std::max(largest_component(operand.bounds.low), largest_component(operand.bounds.high));
-}
-
 /// How far points of the second operand are from those of the first, at most: mm, not above `few_digits`. Nothing where
 /// not half of them, told from some, are so near and apart.
 std::optional<double> points_apart(const Operand& first, const Operand& second, double few_digits) {
@@ -70,10 +65,11 @@ double inexact_crossings(const Soup& pair, Progress& progress) {
 bool cannot_be_kept(const std::shared_ptr<const Operand>& a, const std::shared_ptr<const Operand>& b,
                     Progress& progress) {
     if (!a->bounds.meets(b->bounds)) return false;
-    const double reach = std::max(reach_within(*a), reach_within(*b));
+    const Soup soup({a, b});
+    const double reach = reach_of(soup);
     const double digit = last_digit(reach, Precision::double_precision);
     const auto apart = points_apart(*a, *b, a_few_digits(reach, Precision::double_precision));
-    return apart && inexact_crossings(Soup({a, b}), progress) * digit >= sure_faults * std::max(*apart, digit);
+    return apart && inexact_crossings(soup, progress) * digit >= sure_faults * std::max(*apart, digit);
 }
 
 /// The operand with its points there.
@@ -111,9 +107,7 @@ std::vector<std::shared_ptr<const Operand>> with_near_points_one(std::vector<std
             any = cannot_be_kept(operands[a], operands[b], progress);
     if (!any) return operands;
     const Soup soup(operands);
-    double reach = 0;
-    for (const auto& operand : operands) reach = std::max(reach, reach_within(*operand));
-    const auto points = NearPoints(soup).merged(a_few_digits(reach, Precision::double_precision),
+    const auto points = NearPoints(soup).merged(a_few_digits(reach_of(soup), Precision::double_precision),
                                                 Precision::double_precision, progress);
     for (std::size_t o = 0; o < operands.size() && !progress.cancelled(); ++o)
         operands[o] = with_points(operands[o], points[o], progress);

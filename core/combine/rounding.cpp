@@ -188,6 +188,14 @@ double reach_of(std::span<const Vec3> points) {
     return reach;
 }
 
+double reach_of(const Soup& soup) {
+    double reach = 0;
+    for (const auto& operand : soup.operands())
+        if (!operand->bounds.empty())
+            reach = std::max({reach, largest_component(operand->bounds.low), largest_component(operand->bounds.high)});
+    return reach;
+}
+
 std::string too_far_off(std::span<const Vec3> points, Precision precision) {
     Box box;
     for (const Vec3& p : points) box.add(p);

@@ -77,6 +77,7 @@ Mesh as_mesh(const RoundedFaces& rounded);
 
 /// The largest of all coordinates, by amount.
 double reach_of(std::span<const Vec3> points);
+double reach_of(const Soup& soup);
 
 /// The place of the last digit of a coordinate as large as `reach`.
 inline double last_digit(double reach, Precision precision) {

@@ -102,9 +102,12 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
 
 SnappedSettler::SnappedSettler(const Arrangement& arrangement, std::span<const CombineStep> steps,
                                std::span<const std::uint32_t> drawn, const SettleOptions& options, Progress& progress)
-    : soup_(arrangement.soup), steps_(steps), drawn_(drawn), options_(options), progress_(progress) {
-    for (const auto& operand : soup_.operands()) reach_ = std::max(reach_, reach_of(operand->mesh.points.raw()));
-}
+    : soup_(arrangement.soup),
+      steps_(steps),
+      drawn_(drawn),
+      options_(options),
+      progress_(progress),
+      reach_(reach_of(arrangement.soup)) {}
 
 std::vector<std::vector<FaceId>> SnappedSettler::own_faces(std::span<const FaceSource> sources) const {
     std::vector<std::vector<char>> given(soup_.size());  // per face as it came in, as far as they are known

@@ -72,7 +72,7 @@ class SnappedSettler {
     std::span<const std::uint32_t> drawn_;
     const SettleOptions& options_;
     Progress& progress_;
-    double reach_ = 0;                         // mm
+    double reach_;                             // mm
     std::vector<std::vector<FaceId>> faulty_;  // per operand: its faces at the faults noted last
     std::vector<std::vector<char>> near_;      // per operand and point: it is near a fault
     double merged_ = 0;                        // mm, within which points were made one

@@ -55,9 +55,6 @@ class FlatMerger {
     }
 
   private:
-    Vec3 area_normal(FaceId f) const {
-        return cross(mesh_.corner(f, 1) - mesh_.corner(f, 0), mesh_.corner(f, 2) - mesh_.corner(f, 0));
-    }
     bool lies_in(FaceId f, const Vec3& origin, const Vec3& normal) const {
         double longest = 0;
         for (int k = 0; k < 3; ++k) {
@@ -65,19 +62,19 @@ class FlatMerger {
             longest = std::max(longest, norm(mesh_.corner(f, k) - mesh_.corner(f, (k + 1) % 3)));
         }
         // The normal of a needle says nothing.
-        const Vec3 n = area_normal(f);
+        const Vec3 n = area_vector(mesh_, f);
         return dot(normalized(n), normal) > same_way || norm(n) < 10 * within_ * longest;
     }
 
     void grow_regions() {
         region_of_.assign(mesh_.faces.size(), none);
         std::vector<std::pair<double, FaceId>> by_area;
-        for (const FaceId f : ids<FaceId>(mesh_.faces.size())) by_area.push_back({-norm(area_normal(f)), f});
+        for (const FaceId f : ids<FaceId>(mesh_.faces.size())) by_area.push_back({-norm(area_vector(mesh_, f)), f});
         std::ranges::sort(by_area);
         for (const auto& [area, seed] : by_area) {
             if (region_of_[seed.value()] != none) continue;
             const auto number = static_cast<std::uint32_t>(regions_.size());
-            FlatRegion region{normalized(area_normal(seed)), {seed}};
+            FlatRegion region{face_normal(mesh_, seed), {seed}};
             region_of_[seed.value()] = number;
             for (std::size_t k = 0; k < region.faces.size(); ++k)
                 for (std::uint32_t i = 0; i < 3; ++i) {

@@ -4,6 +4,7 @@
 #include <map>
 
 #include "core/mesh/disjoint_sets.h"
+#include "core/mesh/measures.h"
 
 namespace anvil {
 
@@ -66,7 +67,7 @@ Broach push_through(const Mesh& mesh, std::span<const FaceId> wall, const ThinPl
     Vec3 mean;
     std::vector<Vec3> normals;
     for (const FaceId f : wall) {
-        normals.push_back(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
+        normals.push_back(area_vector(mesh, f));
         mean = mean + normals.back();
     }
     const bool bent =

@@ -7,6 +7,7 @@
 #include "core/base/number_text.h"
 #include "core/cut/frame.h"
 #include "core/mesh/circle.h"
+#include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
@@ -18,7 +19,7 @@ class NormalSums {
   public:
     NormalSums(const Mesh& body, const Selection& at) {
         for (const Triangle& t : body.faces) {
-            const Vec3 normal = cross(body.points[t[1]] - body.points[t[0]], body.points[t[2]] - body.points[t[0]]);
+            const Vec3 normal = area_vector(body, t);
             for (std::size_t k = 0; k < 3; ++k) {
                 const Element e =
                     at.kind == ElementKind::points ? point_element(t[k]) : edge_element(t[k], t[(k + 1) % 3]);

@@ -8,6 +8,7 @@
 #include "core/inspect/same_faces.h"
 #include "core/inspect/thin_places.h"
 #include "core/mesh/disjoint_sets.h"
+#include "core/mesh/measures.h"
 #include "core/spatial/leaf_corners.h"
 
 namespace anvil {
@@ -101,8 +102,7 @@ ThinPairs find_pairs(const Mesh& mesh, std::span<const char> clean, bool copies,
     std::vector<Box> boxes;
     for (const std::uint32_t n : number) {
         const FaceId f(n);
-        normal.push_back(
-            normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0))));
+        normal.push_back(face_normal(mesh, f));
         Box& box = boxes.emplace_back();
         const Vec3 reach{width / 2, width / 2, width / 2};
         for (int k = 0; k < 3; ++k) {
@@ -139,9 +139,7 @@ ThinPairs find_pairs(const Mesh& mesh, std::span<const char> clean, bool copies,
 
 /// Pairs are one place where their smaller faces touch: a large face may reach from one to the next.
 std::vector<ThinPlace> places_of(const Mesh& mesh, const std::vector<ThinPair>& pairs) {
-    auto area = [&](FaceId f) {
-        return norm(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
-    };
+    auto area = [&](FaceId f) { return norm(area_vector(mesh, f)); };
     auto smaller = [&](const ThinPair& p) { return area(p.b) < area(p.a) ? p.b : p.a; };
     std::vector<char> small(mesh.faces.size(), 0);
     for (const ThinPair& p : pairs) small[smaller(p).value()] = 1;

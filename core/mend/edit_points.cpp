@@ -3,6 +3,7 @@
 #include "core/mend/edit_faces.h"
 #include "core/mend/hand_edits.h"
 #include "core/mesh/edge_table.h"
+#include "core/mesh/measures.h"
 #include "core/mesh/polygon.h"
 
 namespace anvil::hand {
@@ -58,7 +59,7 @@ class Walker {
 
     std::optional<Strip> walk_from(FaceId f, std::uint32_t corner) const {
         const Triangle& t = mesh_.faces[f];
-        const Vec3 normal = cross(mesh_.points[t[1]] - mesh_.points[t[0]], mesh_.points[t[2]] - mesh_.points[t[0]]);
+        const Vec3 normal = area_vector(mesh_, t);
         VertexId right = t[(corner + 1) % 3], left = t[(corner + 2) % 3];
         // Out of the far side, between its two ends.
         if (!(side(right, normal) < 0) || !(side(left, normal) > 0) || !(ahead(right) || ahead(left)))

@@ -8,6 +8,7 @@
 
 #include "core/base/number_text.h"
 #include "core/mesh/edge_table.h"
+#include "core/mesh/measures.h"
 
 namespace anvil {
 namespace {
@@ -42,12 +43,6 @@ std::vector<VertexId> walked(const NeighboursOf& at, VertexId from) {
         now = on;
     }
     return out;
-}
-
-Vec3 face_normal(const Mesh& mesh, FaceId f) {
-    const Vec3 a = mesh.corner(f, 0), n = cross(mesh.corner(f, 1) - a, mesh.corner(f, 2) - a);
-    const double size = norm(n);
-    return size > 0 ? n * (1 / size) : Vec3{};
 }
 
 /// The mean of the normals of the faces at each edge.

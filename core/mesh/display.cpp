@@ -85,8 +85,7 @@ DisplayMesh display_of_welded(const Mesh& mesh, const EdgeTable& edges, double c
         meshopt_optimizeVertexCache(out.triangles.data(), order.data(), order.size(), out.positions.size() / 3);
     out.reduced = reduced_triangles(out);
     IdVector<FaceId, Vec3> normal(mesh.faces.size());
-    for (FaceId f : ids<FaceId>(mesh.faces.size()))
-        normal[f] = normalized(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0)));
+    for (FaceId f : ids<FaceId>(mesh.faces.size())) normal[f] = face_normal(mesh, f);
     const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
     for (EdgeId e : ids<EdgeId>(edges.size())) {
         // Smooth where every face along it goes on smoothly in a face that runs the other way: with more than two, as

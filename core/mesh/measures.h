@@ -16,7 +16,15 @@ inline Vec3 face_middle(const Mesh& mesh, FaceId f) {
     return (mesh.corner(f, 0) + mesh.corner(f, 1) + mesh.corner(f, 2)) * (1.0 / 3);
 }
 
-/// Twice the area that a loop of points goes round, as a vector along its normal, mm2 (Newell's).
+/// Twice a face's area, as a vector along its normal, mm2.
+inline Vec3 area_vector(const Mesh& mesh, const Triangle& face) {
+    const Vec3& p = mesh.points[face[0]];
+    return cross(mesh.points[face[1]] - p, mesh.points[face[2]] - p);
+}
+inline Vec3 area_vector(const Mesh& mesh, FaceId f) { return area_vector(mesh, mesh.faces[f]); }
+/// Of length 1; 0 for a face without area.
+inline Vec3 face_normal(const Mesh& mesh, FaceId f) { return normalized(area_vector(mesh, f)); }
+/// The same of a loop of points (Newell's).
 Vec3 area_vector(const Mesh& mesh, std::span<const VertexId> loop);
 
 /// Sum of the face areas, mm2.

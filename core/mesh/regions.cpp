@@ -3,16 +3,14 @@
 #include <numbers>
 
 #include "core/mesh/edge_table.h"
+#include "core/mesh/measures.h"
 
 namespace anvil {
 
 DisjointSets regions_between_creases(const Mesh& mesh, double crease_angle) {
     const EdgeTable edges(mesh.faces.raw(), mesh.points.size());
     const double sharp = std::cos(crease_angle * std::numbers::pi / 180);
-    auto normal = [&](std::uint32_t f) {
-        const FaceId id(f);
-        return normalized(cross(mesh.corner(id, 1) - mesh.corner(id, 0), mesh.corner(id, 2) - mesh.corner(id, 0)));
-    };
+    auto normal = [&](std::uint32_t f) { return face_normal(mesh, FaceId(f)); };
     DisjointSets regions(mesh.faces.size());
     for (const EdgeId e : ids<EdgeId>(edges.size())) {
         if (!edges.is_regular(e)) continue;

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <unordered_map>
 
+#include "core/mesh/measures.h"
+
 namespace anvil {
 namespace {
 
@@ -45,7 +47,7 @@ std::vector<SurfacePoint> scattered(const Mesh& mesh, const ScatterOptions& opti
     std::vector<double> up_to;  // areas, summed
     double area = 0;
     for (const FaceId f : ids<FaceId>(mesh.faces.size())) {
-        area += norm(cross(mesh.corner(f, 1) - mesh.corner(f, 0), mesh.corner(f, 2) - mesh.corner(f, 0))) / 2;
+        area += norm(area_vector(mesh, f)) / 2;
         up_to.push_back(area);
     }
     std::vector<SurfacePoint> out;

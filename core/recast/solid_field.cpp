@@ -9,10 +9,7 @@
 
 namespace anvil {
 
-Vec3 SolidField::normal(FaceId f) const {
-    const Vec3& a = mesh_.corner(f, 0);
-    return normalized(cross(mesh_.corner(f, 1) - a, mesh_.corner(f, 2) - a));
-}
+Vec3 SolidField::normal(FaceId f) const { return face_normal(mesh_, f); }
 
 /// Which of the faces that the line passes, out of a front or into one, leaves the solid: nothing where the passages do
 /// not add up to the winding numbers at both ends, as where it goes through an edge.

@@ -36,6 +36,22 @@ TEST_CASE("the ray through a point's pixel goes through the point") {
     }
 }
 
+TEST_CASE("the place under a pixel on a plane lies on both, and a plane seen edge on gives the point it goes through") {
+    for (unsigned seed = 1; seed <= 30; ++seed) {
+        const Camera c = some_camera(seed);
+        const Vec3 through = c.target + Vec3{3, 1, -2}, normal = normalized(Vec3{1, 2, 3} - c.direction() * 5);
+        const QPointF at(500, 210);
+        const Vec3 place = c.on_plane(at, size, normal, through);
+        CHECK(std::fabs(dot(place - through, normal)) < 1e-9 * (1 + norm(place)));
+        const Vec3 d = normalized(c.ray(at, size)), to = place - c.eye();
+        CHECK(norm(to - d * dot(to, d)) < 1e-9 * (1 + norm(to)));
+    }
+    Camera front;
+    front.turn = front.tilt = 0;
+    const Vec3 through{1, 2, 3};
+    CHECK(front.on_plane({400, 300}, size, {1, 0, 0}, through) == through);
+}
+
 TEST_CASE("the camera's axes are a right system with z up on the screen") {
     for (unsigned seed = 1; seed <= 30; ++seed) {
         const Camera c = some_camera(seed);
