@@ -22,10 +22,11 @@ inline Vec3 area_vector(const Mesh& mesh, const Triangle& face) {
     return cross(mesh.points[face[1]] - p, mesh.points[face[2]] - p);
 }
 inline Vec3 area_vector(const Mesh& mesh, FaceId f) { return area_vector(mesh, mesh.faces[f]); }
-/// Of length 1; 0 for a face without area.
-inline Vec3 face_normal(const Mesh& mesh, FaceId f) { return normalized(area_vector(mesh, f)); }
 /// The same of a loop of points (Newell's).
 Vec3 area_vector(const Mesh& mesh, std::span<const VertexId> loop);
+
+/// A face's normal of length 1; 0 for a face without area.
+inline Vec3 face_normal(const Mesh& mesh, FaceId f) { return normalized(area_vector(mesh, f)); }
 
 /// Sum of the face areas, mm2.
 double surface_area(const Mesh& mesh);
