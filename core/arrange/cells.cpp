@@ -17,22 +17,28 @@
 namespace anvil {
 namespace {
 
-/// Joins the two sides that look into the same wedge at an edge, and the elements that meet there, for all edges.
-void join_at_edges(std::span<const Wing> wings, DisjointSets& sides, DisjointSets& surfaces, const Progress& progress) {
+/// Joins the two sides that look into the same wedge at an edge, for all edges.
+void join_at_edges(std::span<const Wing> wings, DisjointSets& sides, const Progress& progress) {
     tbb::parallel_for(tbb::blocked_range<std::size_t>(0, wings.size(), 4096), [&](const auto& range) {
         if (progress.cancelled()) return;
         std::size_t from = range.begin();
         while (from > 0 && from < range.end() && same_edge(wings[from - 1], wings[from])) ++from;  // begins before
         while (from < range.end()) {
             std::size_t last = from;
-            for (; last + 1 < wings.size() && same_edge(wings[from], wings[last + 1]); ++last) {
+            for (; last + 1 < wings.size() && same_edge(wings[from], wings[last + 1]); ++last)
                 sides.join_beside_others(wings[last].side_ahead(), wings[last + 1].side_behind());
-                surfaces.join_beside_others(wings[last].element, wings[last + 1].element);
-            }
             sides.join_beside_others(wings[last].side_ahead(), wings[from].side_behind());
             from = last + 1;
         }
     });
+}
+
+/// Joins the elements that meet at edges: as their sides are joined, those next to each other look into one wedge.
+void join_surfaces(std::uint32_t elements, DisjointSets& sides, DisjointSets& surfaces, const Progress& progress) {
+    for (std::uint32_t side = 0; side < 2 * elements; ++side) {
+        if (side % 65536 == 0 && progress.cancelled()) return;
+        surfaces.join(side / 2, sides.find(side) / 2);
+    }
 }
 
 Error does_not_close(const FaceSource& s) {
@@ -193,7 +199,8 @@ Result<Cells> find_cells(const Soup& soup, const PointTable& points, const Activ
     const std::uint32_t n = elements.count();
     if (progress.cancelled()) return cancelled_error();
     DisjointSets sides(2 * std::size_t{n} + 1), surfaces(std::size_t{n} + 1);  // behind them, the outside
-    join_at_edges(wings, sides, surfaces, progress);
+    join_at_edges(wings, sides, progress);
+    join_surfaces(n, sides, surfaces, progress);
     if (progress.cancelled()) return cancelled_error();
     progress.part(0.5);
     if (!link_pieces(soup, elements, surfaces, sides, progress)) return cancelled_error();

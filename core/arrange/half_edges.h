@@ -4,6 +4,7 @@
 #include <span>
 #include <vector>
 
+#include "core/mesh/edge_uses.h"
 #include "core/mesh/mesh.h"
 
 namespace anvil {
@@ -33,6 +34,12 @@ inline std::uint32_t before_in_face(std::uint32_t half) { return half % 3 == 0 ?
 
 /// A face with the same corner twice is taken as it is: what runs along its other two sides may be their twins.
 HalfEdges find_half_edges(std::span<const Triangle> faces, std::size_t points);
+/// The same where edges are known by numbers under `edges`: `number[h]` is that of half-edge h.
+HalfEdges find_half_edges(std::span<const Triangle> faces, std::size_t points, std::span<const std::uint32_t> number,
+                          std::size_t edges);
+
+/// The uses of edges that are not regular, in the order of `edge_uses`.
+std::vector<EdgeUse> irregular_uses(std::span<const Triangle> faces, const HalfEdges& edges);
 
 /// An edge that is run along more often one way than the other: the boundary of the surface as a chain.
 struct UnbalancedEdge {

@@ -36,8 +36,9 @@ class Cleaner {
     }
 
     void run(const Progress& progress) {
+        if (!any_may_go(progress) || progress.cancelled()) return;
         edges_.emplace(a_, x_, progress);
-        if (progress.cancelled() || !any_may_go()) return;
+        if (progress.cancelled()) return;
         find_groups();
         if (progress.cancelled()) return;
         find_removable(progress);
@@ -78,20 +79,36 @@ class Cleaner {
     }
 
     /// Whether there is a point with at most two edges between parts of different faces. Where everything crosses
-    /// everything there is none, and no groups are needed to know it.
-    bool any_may_go() const {
-        if (merge_flush_ || a_.points.size() > 16 * x_.corners.size()) return true;
+    /// everything there is none, and no groups are needed to know it. Of no use where it was stopped.
+    bool any_may_go(const Progress& progress) const {
+        if (merge_flush_ || !has_edge_numbers(a_, x_) || a_.points.size() > 16 * x_.corners.size()) return true;
         constexpr std::uint8_t unused = 0, many = 4;  // else one more than the number of such edges
         std::vector<std::uint8_t> at(a_.points.size(), unused);
-        for_each_edge([&](std::span<const EdgeUse> here) {
-            const bool within = here.size() == 2 && same_face(here[0].face, here[1].face);
-            for (const VertexId v : {here[0].low, here[0].high}) {
-                std::uint8_t& count = at[v.value()];
-                if (count == unused) count = 1;
-                if (!within && count < many) ++count;
+        for (const Triangle& t : x_.corners)
+            for (const VertexId v : t) at[v.value()] = 1;
+        auto count = [&](std::uint32_t f, std::uint32_t k) {
+            for (const VertexId v : {x_.corners[f][k], x_.corners[f][(k + 1) % 3]})
+                if (at[v.value()] < many) ++at[v.value()];
+        };
+        constexpr std::uint32_t within = none - 1, counted = none - 2;
+        std::vector<std::uint32_t> met(a_.edges.count, none);  // where once: 4 * face + corner
+        for (std::uint32_t f = 0; f < x_.corners.size(); ++f) {
+            if (f % 65536 == 0 && progress.cancelled()) return false;
+            for (std::uint32_t k = 0; k < 3; ++k) {
+                std::uint32_t& here = met[edge_number(a_, x_, f, k)];
+                if (here == none) {
+                    here = 4 * f + k;
+                } else if (here < counted && same_face(f, here >> 2)) {
+                    here = within;
+                } else if (here != counted) {  // two faces, or three
+                    count(f, k);
+                    here = counted;
+                }
             }
-        });
-        return std::ranges::any_of(at, [](std::uint8_t count) { return count != unused && count != many; });
+        }
+        for (const std::uint32_t here : met)
+            if (here < counted) count(here >> 2, here & 3);
+        return std::ranges::any_of(at, [](std::uint8_t number) { return number != unused && number != many; });
     }
 
     void find_groups() {

@@ -20,16 +20,17 @@ namespace {
 std::uint32_t front_of(std::size_t face) { return static_cast<std::uint32_t>(2 * face); }
 std::uint32_t back_of(std::size_t face) { return static_cast<std::uint32_t>(2 * face + 1); }
 
+/// Joins the sides of two faces beside each other.
+void join_sides(std::uint32_t f, std::uint32_t g, DisjointSets& sides) {
+    sides.join(front_of(f), front_of(g));
+    sides.join(back_of(f), back_of(g));
+}
+
 /// Joins the sides of faces at one edge that look into the same room. False where the edge is not closed, or the faces
-/// lie round it in no order that can be told.
+/// lie round it in no order that can be told. Precondition: they are not two that run along it each way.
 bool join_sides(const RoundedFaces& faces, std::span<const EdgeUse> here, std::vector<FaceAtEdge>& wings,
                 DisjointSets& sides) {
-    if (here.size() == 2) {
-        const std::uint32_t f = here[0].face, g = here[1].face;
-        sides.join(front_of(f), front_of(g));
-        sides.join(back_of(f), back_of(g));
-        return here[0].forward != here[1].forward;
-    }
+    if (here.size() == 2) return false;
     wings.clear();
     int balance = 0;
     for (const EdgeUse& use : here) {
@@ -75,10 +76,15 @@ class Rooms {
 
     bool join_all_sides(const Progress& progress) {
         DisjointSets sides(2 * faces_.faces.size());
-        const std::vector<EdgeUse> uses = edge_uses(faces_.faces);
+        const HalfEdges edges = find_half_edges(faces_.faces, faces_.points.size());
+        for (std::uint32_t h = 0; h < edges.twin.size(); ++h)
+            if (const std::uint32_t twin = edges.twin[h]; twin != HalfEdges::none && h < twin)
+                join_sides(h / 3, twin / 3, sides);
+        if (progress.cancelled()) return false;
+        const std::vector<EdgeUse> irregular = irregular_uses(faces_.faces, edges);
         std::vector<FaceAtEdge> wings;
         bool sound = true;
-        for_each_run(std::span(uses), same_edge, [&](std::span<const EdgeUse> here) {
+        for_each_run(std::span(irregular), same_edge, [&](std::span<const EdgeUse> here) {
             sound = sound && !progress.cancelled() && join_sides(faces_, here, wings, sides);
         });
         rooms_ = sides.number(room_);
@@ -193,10 +199,10 @@ bool keep_by_rooms(RoundedFaces& faces, Precision precision, const Progress& pro
     if (!rooms.find(progress)) return false;
     auto shell = [&](std::size_t f) { return rooms.shell(f); };
     auto turn = [&](std::size_t f) { return rooms.turn(f); };
-    const auto thickness = thickness_of_shells(faces, rooms.shells(), shell, turn, progress);
+    const double digit = last_digit(reach_of(faces.points), precision);
+    const auto thickness = thickness_of_shells(faces, rooms.shells(), shell, turn, digit, progress);
     if (progress.cancelled()) return false;
     note_thickness(thickness, shell, turn, faces);
-    const double digit = last_digit(reach_of(faces.points), precision);
     const std::vector<char> thin = thin_shells(thickness, digit, faces);
     std::size_t next = 0;
     for (std::size_t f = 0; f < faces.faces.size(); ++f) {

@@ -5,9 +5,7 @@
 #include <algorithm>
 #include <map>
 #include <ranges>
-#include <tuple>
 
-#include "core/base/sort.h"
 #include "core/mesh/disjoint_sets.h"
 #include "core/mesh/edge_uses.h"
 #include "core/spatial/triangle_contact.h"
@@ -36,6 +34,21 @@ void ShellThickness::add(const CornerPoints& corners, int times) {
     }
     volume_ += times * cone / 6;
     area_ += std::abs(times) * std::sqrt(square) / 2;
+}
+
+void ThicknessBound::add(const CornerPoints& corners, int times) {
+    const Vec3 u = (*corners[1] - *corners[0]) * scale_, v = (*corners[2] - *corners[0]) * scale_;
+    const Vec3 w = (*corners[0] - origin_) * scale_, n = cross(u, v);
+    auto amount = [](const Vec3& a) { return std::fabs(a.x) + std::fabs(a.y) + std::fabs(a.z); };
+    volume_ += times * dot(w, n) / 6;
+    area_ += std::abs(times) * norm(n) / 2;
+    size_ += std::abs(times) * amount(u) * amount(v) * amount(w);
+}
+
+void ThicknessBound::add(const ThicknessBound& other) {
+    volume_ += other.volume_;
+    area_ += other.area_;
+    size_ += other.size_;
 }
 
 void ShellThickness::add(const ShellThickness& other) {
@@ -89,18 +102,9 @@ namespace {
 /// Joins the faces that hang together at edges. Returns those at edges that are closed elsewhere: run along more often
 /// one way than the other.
 std::vector<std::uint32_t> join_shells(const RoundedFaces& rounded, const HalfEdges& edges, DisjointSets& shells) {
-    std::vector<EdgeUse> irregular;
-    for (std::uint32_t h = 0; h < edges.twin.size(); ++h) {
-        if (const std::uint32_t twin = edges.twin[h]; twin != HalfEdges::none) {
-            if (h < twin) shells.join(h / 3, twin / 3);
-            continue;
-        }
-        const VertexId a = rounded.faces[h / 3][h % 3], b = rounded.faces[h / 3][(h % 3 + 1) % 3];
-        irregular.push_back({std::min(a, b), std::max(a, b), h / 3, a < b});
-    }
-    sort_by_number(
-        irregular, [](const EdgeUse& u) { return u.low.value(); },
-        [](const EdgeUse& a, const EdgeUse& b) { return std::tie(a.high, a.face) < std::tie(b.high, b.face); });
+    for (std::uint32_t h = 0; h < edges.twin.size(); ++h)
+        if (const std::uint32_t twin = edges.twin[h]; twin != HalfEdges::none && h < twin) shells.join(h / 3, twin / 3);
+    const std::vector<EdgeUse> irregular = irregular_uses(rounded.faces, edges);
     std::vector<std::uint32_t> open;
     for_each_run(std::span(irregular), same_edge, [&](std::span<const EdgeUse> here) {
         int balance = 0;
@@ -127,10 +131,10 @@ std::vector<char> find_flakes(RoundedFaces& rounded, const HalfEdges& edges, Pre
     if (std::ranges::find(closed, 1) == closed.end() || progress.cancelled()) return {};
     auto shell_of = [&](std::size_t f) { return shell[f]; };
     auto is_closed = [&](std::size_t f) { return closed[shell[f]]; };
-    const auto thickness = thickness_of_shells(rounded, shells, shell_of, is_closed, progress);
+    const double digit = last_digit(reach_of(rounded.points), precision);
+    const auto thickness = thickness_of_shells(rounded, shells, shell_of, is_closed, digit, progress);
     if (progress.cancelled()) return {};
     note_thickness(thickness, shell_of, is_closed, rounded);
-    const double digit = last_digit(reach_of(rounded.points), precision);
     const std::vector<char> thin = thin_shells(thickness, digit, rounded);
     auto drops = [&](std::uint32_t s) { return closed[s] && thin[s]; };
     if (std::ranges::none_of(std::views::iota(0u, shells), drops)) return {};

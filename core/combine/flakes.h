@@ -26,6 +26,12 @@ class ShellThickness {
     /// Whether the volume may be so wrong that the last digits of coordinates matter.
     bool is_open() const { return 4 * error_ > 0x1p-53L * area_; }
     void set_volume(double mm3);
+    /// Takes over what is known in units of 2^exponent mm, its cube and its square.
+    void set(double volume, double area) {
+        volume_ = volume;
+        area_ = area;
+        error_ = 0;
+    }
     /// Whether its two sides are nowhere, on average, farther apart than eight times `digit` mm.
     bool is_thin(double digit) const { return std::fabs(volume_) <= 4 * std::ldexp(digit, -exponent_) * area_; }
     double thickness() const {  ///< mm
@@ -42,30 +48,71 @@ class ShellThickness {
     long double volume_ = 0, area_ = 0, error_ = 0;
 };
 
+/// The same in doubles: a lower bound, which mostly shows that a shell is not thin.
+class ThicknessBound {
+  public:
+    ThicknessBound(int exponent, const Vec3& origin) : scale_(std::ldexp(1.0, -exponent)), origin_(origin) {}
+    void add(const CornerPoints& corners, int times);
+    void add(const ThicknessBound& other);
+    /// At least that, and about that much; in the units of ShellThickness::set. `terms`: how many were added at most.
+    double volume(std::size_t terms) const {
+        return std::fabs(volume_) - (static_cast<double>(terms) + 16) * 0x1p-53 * size_;
+    }
+    double area() const { return area_; }
+
+  private:
+    double scale_;
+    Vec3 origin_;
+    double volume_ = 0, area_ = 0, size_ = 0;  // the last: of what volumes are sums of, by amount
+};
+
 /// Works out exactly what is open of shells, whose numbers and counts are told per face.
 void tell_exactly(std::vector<ShellThickness>& shells, const RoundedFaces& faces,
                   const std::function<std::size_t(std::size_t)>& shell, const std::function<int(std::size_t)>& times,
                   const Progress& progress);
 
-/// How thick each shell is. `shell(face)`: its number; `times(face)`: how often the face counts.
-template <class Shell, class Times>
-std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, std::size_t shells, const Shell& shell,
-                                                const Times& times, const Progress& progress) {
-    const double reach = reach_of(faces.points);
-    std::vector<ShellThickness> out(shells, ShellThickness(reach > 0 ? std::ilogb(reach) : 0));
-    for (std::size_t f = faces.faces.size(); f-- > 0;)
-        out[shell(f)].set_origin(faces.points[faces.faces[f][0].value()]);
-    // The same blocks on any number of threads, so that the sums are the same.
+/// Adds up per shell, in `sums`, which has one of each: the same blocks on any number of threads, so that the sums are
+/// the same. `shell(face)`: its number; `times(face)`: how often the face counts.
+template <class Sum, class Shell, class Times>
+void add_up_shells(const RoundedFaces& faces, const Shell& shell, const Times& times, std::vector<Sum>& sums,
+                   const Progress& progress) {
     constexpr std::size_t block = 8192;
-    const std::size_t blocks = shells < block / 16 ? faces.faces.size() / block + 1 : 1;
-    std::vector<std::vector<ShellThickness>> parts(blocks, out);
+    const std::size_t blocks = sums.size() < block / 16 ? faces.faces.size() / block + 1 : 1;
+    std::vector<std::vector<Sum>> parts(blocks, sums);
     tbb::parallel_for(std::size_t{0}, blocks, [&](std::size_t b) {
         const std::size_t end = b + 1 == blocks ? faces.faces.size() : (b + 1) * block;
         for (std::size_t f = b * block; f < end && !(f % 1024 == 0 && progress.cancelled()); ++f)
             if (const int count = times(f)) parts[b][shell(f)].add(corner_points(faces.points, faces.faces[f]), count);
     });
     for (const auto& part : parts)
-        for (std::size_t s = 0; s < shells; ++s) out[s].add(part[s]);
+        for (std::size_t s = 0; s < sums.size(); ++s) sums[s].add(part[s]);
+}
+
+/// How thick each shell is, where it is not plainly thicker than a few times `digit` mm: then at least how thick.
+/// `shell(face)`: its number; `times(face)`: how often the face counts.
+template <class Shell, class Times>
+std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, std::size_t shells, const Shell& shell,
+                                                const Times& times, double digit, const Progress& progress) {
+    const double reach = reach_of(faces.points);
+    const int exponent = reach > 0 ? std::ilogb(reach) : 0;
+    std::vector<Vec3> origin(shells);
+    for (std::size_t f = faces.faces.size(); f-- > 0;) origin[shell(f)] = faces.points[faces.faces[f][0].value()];
+    std::vector<ThicknessBound> bounds;
+    for (const Vec3& p : origin) bounds.emplace_back(exponent, p);
+    add_up_shells(faces, shell, times, bounds, progress);
+    std::vector<ShellThickness> out(shells, ShellThickness(exponent));
+    std::vector<char> open(shells);  // so far
+    for (std::size_t s = 0; s < shells; ++s) {
+        out[s].set(bounds[s].volume(faces.faces.size()), bounds[s].area());
+        open[s] = !(bounds[s].volume(faces.faces.size()) > 0) || out[s].is_thin(2 * digit);
+    }
+    if (std::ranges::find(open, 1) == open.end()) return out;
+    std::vector<ShellThickness> sums(shells, ShellThickness(exponent));
+    for (std::size_t s = 0; s < shells; ++s) sums[s].set_origin(origin[s]);
+    auto times_if_open = [&](std::size_t f) { return open[shell(f)] ? static_cast<int>(times(f)) : 0; };
+    add_up_shells(faces, shell, times_if_open, sums, progress);
+    for (std::size_t s = 0; s < shells; ++s)
+        if (open[s]) out[s] = sums[s];
     tell_exactly(out, faces, shell, times, progress);
     return out;
 }

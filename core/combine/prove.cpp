@@ -144,7 +144,7 @@ Result<FirstProof> prove_sub_faces(const Arrangement& arrangement, const Extract
         out.proven = given_up(std::move(turned));
         return out;
     }
-    RoundedSurface surface = round_points(arrangement.points, extraction, precision, !attempt.before, progress);
+    RoundedSurface surface = round_points(arrangement, extraction, precision, !attempt.before, progress);
     RoundedFaces& rounded = surface.faces;
     if (progress.cancelled()) return cancelled_error();
     // The proof nearly always holds as it is, so the result is put together beside it.
@@ -188,7 +188,7 @@ Result<AllFaces> prove_all(const Arrangement& arrangement, const Extraction& ext
         out.rounded = with_patches(arrangement, all, sub_faces, std::move(first->rounded), precision, progress);
         out.faults = told_of_all(first->faults, first->fit, origin, all, sub_faces, out.rounded);
     } else {
-        RoundedSurface surface = round_points(arrangement.points, all, precision, true, progress);
+        RoundedSurface surface = round_points(arrangement, all, precision, true, progress);
         if (progress.cancelled()) return cancelled_error();
         auto faults = find_faults(surface, progress);
         if (faults) out.faults = std::move(*faults);

@@ -20,25 +20,68 @@ struct Link {
     auto key() const { return std::tie(a, b, from, to); }
 };
 
+/// Finds the edges at which faces of different operands meet by the edges' numbers.
+class LinksByNumber {
+  public:
+    explicit LinksByNumber(const Arrangement& arrangement) : a_(arrangement) {}
+
+    /// Adds those of a piece, but for links that its edges have from pieces before. Precondition: it has_edge_numbers.
+    /// Of no use where it was stopped.
+    void add(const Extraction& piece, std::vector<Link>& links, const Progress& progress) {
+        at_.assign(a_.edges.count, Here());
+        for (std::uint32_t f = 0; f < piece.corners.size(); ++f) {
+            if (f % 65536 == 0 && progress.cancelled()) return;
+            const std::uint32_t operand = piece.source[f].operand;
+            for (std::uint32_t k = 0; k < 3; ++k) {
+                Here& here = at_[edge_number(a_, piece, f, k)];
+                here.place = 4 * f + k;
+                here.first = std::min(here.first, operand);
+                here.last = std::max(here.last, operand);
+            }
+        }
+        known_.resize(a_.edges.count);
+        for (std::uint32_t edge = 0; edge < at_.size(); ++edge) {
+            const auto [place, a, b] = at_[edge];
+            if (a >= b || known_[edge] == std::pair(a, b)) continue;
+            known_[edge] = {a, b};
+            const Triangle& t = piece.corners[place >> 2];
+            const VertexId v = t[place & 3], w = t[((place & 3) + 1) % 3];
+            links.push_back({a, b, std::min(v, w), std::max(v, w)});
+        }
+    }
+
+  private:
+    struct Here {
+        std::uint32_t place = 0, first = 0xffffffffu, last = 0;  // 4 * face + corner, and the operands of its faces
+    };
+    const Arrangement& a_;
+    std::vector<Here> at_;                                        // per edge, of the piece
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> known_;  // per edge: the operands of its last link
+};
+
 /// The edges at which faces of different operands meet, and those along which a line is drawn.
 std::vector<Link> find_links(const Arrangement& arrangement, std::span<const Extraction> pieces,
                              std::span<const std::uint32_t> drawn, const Progress& progress) {
     const SurfaceLines lines(arrangement, drawn);
     std::vector<Link> links;
     constexpr std::size_t few = 8;  // pieces, whose links are merged as they come
+    LinksByNumber by_number(arrangement);
     for (const Extraction& piece : pieces) {
         const auto old = static_cast<std::ptrdiff_t>(links.size());
         auto operand = [&](const EdgeUse& use) { return piece.source[use.face].operand; };
         auto by_operand = [&](const EdgeUse& x, const EdgeUse& y) {
             return std::pair(operand(x), piece.plane[x.face]) < std::pair(operand(y), piece.plane[y.face]);
         };
-        SurfaceEdges(arrangement, piece, progress).for_each([&](std::span<const EdgeUse> here) {
-            if (drawn.empty() && here.size() == 2 && operand(here[0]) == operand(here[1])) return;  // most
-            const auto [first, last] = std::minmax_element(here.begin(), here.end(), by_operand);
-            const std::uint32_t a = operand(*first), b = operand(*last);
-            if (a != b || lines.at(first->low, first->high, piece.plane[first->face]))
-                links.push_back({a, b, first->low, first->high});
-        });
+        if (drawn.empty() && has_edge_numbers(arrangement, piece))
+            by_number.add(piece, links, progress);
+        else
+            SurfaceEdges(arrangement, piece, progress).for_each([&](std::span<const EdgeUse> here) {
+                if (drawn.empty() && here.size() == 2 && operand(here[0]) == operand(here[1])) return;  // most
+                const auto [first, last] = std::minmax_element(here.begin(), here.end(), by_operand);
+                const std::uint32_t a = operand(*first), b = operand(*last);
+                if (a != b || lines.at(first->low, first->high, piece.plane[first->face]))
+                    links.push_back({a, b, first->low, first->high});
+            });
         if (progress.cancelled()) return {};
         if (pieces.size() > few) continue;
         const auto middle = links.begin() + old;

@@ -12,6 +12,7 @@
 #include "core/base/number_text.h"
 #include "core/base/sort.h"
 #include "core/combine/flakes.h"
+#include "core/combine/surface_edges.h"
 #include "core/mesh/weld.h"
 
 namespace anvil {
@@ -89,9 +90,14 @@ void drop_unused_points(RoundedFaces& rounded) {
         for (VertexId& v : t) v = VertexId(number[v.value()]);
 }
 
-/// The sub-faces with their points rounded, without those that have lost an edge. Of no use where it was stopped.
-RoundedFaces rounded_faces(const PointTable& points, const Extraction& extraction, Precision precision,
-                           const Progress& progress) {
+/// The sub-faces with their points rounded, without those that have lost an edge. `as_arranged`: no two points fell
+/// on each other. Of no use where it was stopped.
+struct Rounding {
+    RoundedFaces faces;
+    bool as_arranged = false;
+};
+Rounding rounded_faces(const PointTable& points, const Extraction& extraction, Precision precision,
+                       const Progress& progress) {
     const auto [used, index] = used_points(extraction.corners, points.size());
     if (progress.cancelled()) return {};
     std::vector<Vec3> approx(used.size());
@@ -108,7 +114,8 @@ RoundedFaces rounded_faces(const PointTable& points, const Extraction& extractio
     const WeldMap weld = weld_map(approx);
     if (progress.cancelled()) return {};
 
-    RoundedFaces out;
+    Rounding rounding{{}, weld.groups == used.size()};
+    RoundedFaces& out = rounding.faces;
     out.points.resize(weld.groups);
     out.input.resize(weld.groups);
     out.moved.assign(weld.groups, 0);
@@ -132,7 +139,16 @@ RoundedFaces rounded_faces(const PointTable& points, const Extraction& extractio
         out.origin.push_back(static_cast<std::uint32_t>(f));
     }
     if (out.faces.size() < extraction.corners.size()) drop_unused_points(out);
-    return out;
+    return rounding;
+}
+
+/// How faces hang together where rounding left all points apart: as the sub-faces do.
+HalfEdges edges_as_arranged(const RoundedFaces& faces, const Arrangement& arrangement, const Extraction& extraction) {
+    std::vector<std::uint32_t> number;
+    number.reserve(3 * faces.faces.size());
+    for (std::uint32_t f = 0; f < faces.faces.size(); ++f)
+        for (std::uint32_t k = 0; k < 3; ++k) number.push_back(edge_number(arrangement, extraction, f, k));
+    return find_half_edges(faces.faces, faces.points.size(), number, arrangement.edges.count);
 }
 
 }  // namespace
@@ -141,15 +157,18 @@ void RoundedSurface::find_tree() {
     if (std::ranges::find(faces.moved, 1) != faces.moved.end()) tree = BoxTree(faces.points, faces.faces);
 }
 
-RoundedSurface round_points(const PointTable& points, const Extraction& extraction, Precision precision, bool tree,
-                            const Progress& progress) {
-    RoundedSurface surface{rounded_faces(points, extraction, precision, progress), {}, {}};
+RoundedSurface round_points(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
+                            bool tree, const Progress& progress) {
+    Rounding rounding = rounded_faces(arrangement.points, extraction, precision, progress);
     if (progress.cancelled()) return {};
+    RoundedSurface surface{std::move(rounding.faces), {}, {}};
     RoundedFaces& out = surface.faces;
     std::vector<char> flakes;
     tbb::parallel_invoke(
         [&] {
-            surface.edges = find_half_edges(out.faces, out.points.size());
+            surface.edges = rounding.as_arranged && has_edge_numbers(arrangement, extraction)
+                                ? edges_as_arranged(out, arrangement, extraction)
+                                : find_half_edges(out.faces, out.points.size());
             flakes = find_flakes(out, surface.edges, precision, progress);
         },
         [&] {

@@ -61,8 +61,8 @@ struct RoundedSurface {
 };
 /// Rounds the points of an extraction's sub-faces to a precision, and drops the flakes that come of it (see flakes.h).
 /// `tree`: with a tree. Of no use where it was stopped.
-RoundedSurface round_points(const PointTable& points, const Extraction& extraction, Precision precision, bool tree,
-                            const Progress& progress);
+RoundedSurface round_points(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
+                            bool tree, const Progress& progress);
 
 /// The nearest multiple of `grid`, a power of two.
 inline Vec3 on_grid(const Vec3& p, double grid) {

@@ -44,13 +44,11 @@ std::vector<FaceId> flat_regions(const Operand& operand, std::vector<FaceId> fac
     return faces;
 }
 
-/// Where operands meet nearly everywhere, and the attempt may give up: faces that rounding turns over. Told before a
+/// Where operands meet nearly everywhere, and the attempt may give up, faces that rounding turns over are told before a
 /// piece is cleaned, which takes longer.
-std::optional<std::vector<FaceSource>> turned_early(const Arrangement& arrangement, const Extraction& piece,
-                                                    const SettleOptions& options, const Attempt& attempt) {
+bool tells_turned_early(const Arrangement& arrangement, const Attempt& attempt) {
     const std::size_t pairs = arrangement.crossing_pairs() + arrangement.coplanar_pairs();
-    if (!attempt.gives_up || 2 * pairs < arrangement.soup.face_count()) return std::nullopt;
-    return turned_over(arrangement, piece, options.precision, most_turned);
+    return attempt.gives_up && 2 * pairs >= arrangement.soup.face_count();
 }
 
 }  // namespace
@@ -60,17 +58,20 @@ Result<SettledPieces> settle_each(const Arrangement& arrangement, std::span<cons
                                   const Attempt& attempt, Progress& progress, const std::function<void()>& beside) {
     std::vector<Result<Settled>> settled(pieces.size(), cancelled_error());
     std::atomic<std::size_t> count = pieces.size();  // to the first that was given up, or failed
+    const bool early = tells_turned_early(arrangement, attempt);
+    const bool none_turned = early && pieces.size() > 1 && none_turned_over(arrangement, options.precision);
     auto settle_one = [&](std::size_t k) {
         if (k >= count || progress.cancelled()) return;
         // An exception would stop the loops within the others half-way, too.
         settled[k] = with_memory_checked([&]() -> Result<Settled> {
-            auto turned = turned_early(arrangement, pieces[k], options, attempt);
-            if (turned && !turned->empty() && attempt.gives_up(*turned, faults_at_turned(pieces[k], turned->size())))
-                return Settled::given_up_at(std::move(*turned));
+            std::vector<FaceSource> turned;
+            if (early && !none_turned) turned = turned_over(arrangement, pieces[k], options.precision, most_turned);
+            if (!turned.empty() && attempt.gives_up(turned, faults_at_turned(pieces[k], turned.size())))
+                return Settled::given_up_at(std::move(turned));
             const Extraction clean = cleaned(arrangement, pieces[k], options.merge_flush, drawn, progress);
             if (progress.cancelled()) return cancelled_error();
             Attempt own = attempt;
-            own.none_turned = turned && turned->empty() && clean.has_sub_faces();
+            own.none_turned = early && turned.empty() && clean.has_sub_faces();
             own.before = k < options.before.size() ? options.before[k].get() : nullptr;
             own.tells_proven = options.tells_proven;
             return settle(arrangement, clean, options, own, progress);

@@ -7,8 +7,19 @@
 
 namespace anvil {
 
-/// The edges of an extraction's sub-faces, each with the faces that use it. Where they are a good part of the
-/// arrangement's, edges are known by their numbers there, and nothing is sorted.
+/// Whether the edges of an extraction's sub-faces are a good part of the arrangement's, and known by their numbers
+/// there. Of thousands of pieces each has a few of them: a list of all edges for each would grow with the square.
+inline bool has_edge_numbers(const Arrangement& arrangement, const Extraction& extraction) {
+    return extraction.has_sub_faces() && arrangement.edges.count <= 16 * extraction.corners.size();
+}
+/// The number of the edge behind a corner of a sub-face. Precondition: it has_edge_numbers.
+inline std::uint32_t edge_number(const Arrangement& arrangement, const Extraction& extraction, std::uint32_t face,
+                                 std::uint32_t corner) {
+    // Turned over, a face runs along its edges in the other order.
+    return arrangement.edges.of_face[extraction.sub_face[face]][extraction.against_plane[face] ? 2 - corner : corner];
+}
+
+/// The edges of an extraction's sub-faces, each with the faces that use it. Where they have numbers, nothing is sorted.
 class SurfaceEdges {
   public:
     /// Of no use where it was stopped.

@@ -10,6 +10,9 @@ namespace anvil {
 std::vector<FaceSource> turned_over(const Arrangement& arrangement, const Extraction& extraction, Precision precision,
                                     std::size_t most);
 
+/// Whether rounding turns over no sub-face of the arrangement, whichever piece it is in.
+bool none_turned_over(const Arrangement& arrangement, Precision precision);
+
 /// So many of them are looked for: with more, there are many faults in any case (see SnappedSettler).
 inline constexpr std::size_t most_turned = 300;
 

@@ -29,7 +29,7 @@ Rounded rounded(const List& list, Operation operation) {
     for (std::uint32_t o = 1; o < list.size(); ++o) steps.push_back({operation, o, {}});
     Rounded out{std::move(*made), {}, {}};
     out.extraction = extract(out.arrangement, steps).front();
-    out.surface = round_points(out.arrangement.points, out.extraction, Precision::double_precision, true, progress);
+    out.surface = round_points(out.arrangement, out.extraction, Precision::double_precision, true, progress);
     return out;
 }
 
