@@ -29,6 +29,7 @@ bool RayFan::collect(std::span<const Vec3> points, std::span<const Triangle> fac
     do {
         if (faces_++ == star.size()) return false;
         const Triangle& face = faces[h / 3];
+        corners_[faces_ - 1] = corner_points(points, face);
         add(face[(h % 3 + 1) % 3]);
         const std::uint32_t last = before_in_face(h);
         h = edges.twin[last];
@@ -43,14 +44,31 @@ bool RayFan::are_apart() {
         for (std::size_t j = 0; j < rays_; ++j)
             side_[i][j] = static_cast<signed char>(side_of(normal_[i], reach_[i] * reach_[after(i)], j));
     }
+    // One pair for which it is not sure costs less to decide here than all pairs of the faces do later; many do not.
+    std::size_t unsure = 0;
+    auto are_exactly = [&](std::size_t i, std::size_t j) { return unsure++ < few && meet_as_neighbours(i, j); };
     for (std::size_t i = 0; i < faces_; ++i) {
-        if ((closed_ || i + 1 < faces_) && !bends(i)) return false;
+        if ((closed_ || i + 1 < faces_) && !bends(i) && !are_exactly(i, i + 1 == faces_ ? 0 : i + 1)) return false;
         for (std::size_t j = i + 2; j < faces_ && !(closed_ && after(j) == i); ++j)
-            if (!is_beside(i, j) && !is_beside(j, i) && !are_parted(i, j) && !are_parted_along_rays(i, j) &&
-                !are_parted_round_line(i, j))
-                return false;
+            if (!surely_apart(i, j) && !are_exactly(i, j)) return false;
     }
     return true;
+}
+
+bool RayFan::surely_apart(std::size_t i, std::size_t j) const {
+    return is_beside(i, j) || is_beside(j, i) || are_parted(i, j) || are_parted_along_rays(i, j) ||
+           are_parted_round_line(i, j);
+}
+
+/// Whether a face is surely no needle without area.
+bool RayFan::has_area(std::size_t i) const {
+    const double bound = 64 * Bounded::u * reach_[i] * reach_[after(i)];
+    return bound > least && largest_component(normal_[i]) > bound;
+}
+
+/// Decides it exactly; false for needles.
+bool RayFan::meet_as_neighbours(std::size_t i, std::size_t j) const {
+    return has_area(i) && has_area(j) && !triangle_contact(corners_[i], corners_[j]).beyond_shared();
 }
 
 /// Whether a face and the one behind it do not lie on each other.

@@ -5,6 +5,7 @@
 
 #include "core/arrange/half_edges.h"
 #include "core/base/vec3.h"
+#include "core/spatial/triangle_contact.h"
 
 namespace anvil {
 
@@ -18,13 +19,16 @@ class RayFan {
     bool collect(std::span<const Vec3> points, std::span<const Triangle> faces, const HalfEdges& edges, Fans fans,
                  std::size_t v);
 
-    /// Whether certainly no two of the faces meet in more than the rays they share.
+    /// Whether certainly no two of the faces meet in more than the edges or the point they share.
     bool are_apart();
 
   private:
-    static constexpr std::size_t most = 16;
+    static constexpr std::size_t most = 16, few = 3;
     std::size_t after(std::size_t i) const { return i + 1 == rays_ ? 0 : i + 1; }
     bool bends(std::size_t i) const;
+    bool surely_apart(std::size_t i, std::size_t j) const;
+    bool has_area(std::size_t i) const;
+    bool meet_as_neighbours(std::size_t i, std::size_t j) const;
     bool is_beside(std::size_t i, std::size_t j) const;
     bool are_parted(std::size_t i, std::size_t j) const;
     bool are_parted_along_rays(std::size_t i, std::size_t j) const;
@@ -35,6 +39,7 @@ class RayFan {
 
     bool closed_ = false;
     std::size_t faces_ = 0, rays_ = 0;
+    CornerPoints corners_[most];
     Vec3 ray_[most + 1], normal_[most];
     double reach_[most + 1];
     // Per face and ray: the side of the face's plane on which the ray certainly lies; 0 where that is not sure.

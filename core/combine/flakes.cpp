@@ -40,13 +40,14 @@ void ThicknessBound::add(const CornerPoints& corners, int times) {
     const Vec3 u = (*corners[1] - *corners[0]) * scale_, v = (*corners[2] - *corners[0]) * scale_;
     const Vec3 w = (*corners[0] - origin_) * scale_, n = cross(u, v);
     auto amount = [](const Vec3& a) { return std::fabs(a.x) + std::fabs(a.y) + std::fabs(a.z); };
-    volume_ += times * dot(w, n) / 6;
+    add_volume(times * dot(w, n) / 6);
     area_ += std::abs(times) * norm(n) / 2;
     size_ += std::abs(times) * amount(u) * amount(v) * amount(w);
 }
 
 void ThicknessBound::add(const ThicknessBound& other) {
-    volume_ += other.volume_;
+    add_volume(other.volume_);
+    lost_ += other.lost_;
     area_ += other.area_;
     size_ += other.size_;
 }

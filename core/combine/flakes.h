@@ -54,16 +54,20 @@ class ThicknessBound {
     ThicknessBound(int exponent, const Vec3& origin) : scale_(std::ldexp(1.0, -exponent)), origin_(origin) {}
     void add(const CornerPoints& corners, int times);
     void add(const ThicknessBound& other);
-    /// At least that, and about that much; in the units of ShellThickness::set. `terms`: how many were added at most.
-    double volume(std::size_t terms) const {
-        return std::fabs(volume_) - (static_cast<double>(terms) + 16) * 0x1p-53 * size_;
-    }
+    /// At least that, and about that much; in the units of ShellThickness::set.
+    double volume() const { return std::fabs(volume_ + lost_) - 16 * 0x1p-53 * size_; }
     double area() const { return area_; }
 
   private:
+    /// Keeps what a sum of doubles loses: D. Knuth, "The Art of Computer Programming" 2 (1969), 4.2.2, theorem B.
+    void add_volume(double v) {
+        const double sum = volume_ + v, part = sum - volume_;
+        lost_ += (volume_ - (sum - part)) + (v - part);
+        volume_ = sum;
+    }
     double scale_;
     Vec3 origin_;
-    double volume_ = 0, area_ = 0, size_ = 0;  // the last: of what volumes are sums of, by amount
+    double volume_ = 0, lost_ = 0, area_ = 0, size_ = 0;  // the last: of what volumes are sums of, by amount
 };
 
 /// Works out exactly what is open of shells, whose numbers and counts are told per face.
@@ -103,8 +107,8 @@ std::vector<ShellThickness> thickness_of_shells(const RoundedFaces& faces, std::
     std::vector<ShellThickness> out(shells, ShellThickness(exponent));
     std::vector<char> open(shells);  // so far
     for (std::size_t s = 0; s < shells; ++s) {
-        out[s].set(bounds[s].volume(faces.faces.size()), bounds[s].area());
-        open[s] = !(bounds[s].volume(faces.faces.size()) > 0) || out[s].is_thin(2 * digit);
+        out[s].set(bounds[s].volume(), bounds[s].area());
+        open[s] = !(bounds[s].volume() > 0) || out[s].is_thin(2 * digit);
     }
     if (std::ranges::find(open, 1) == open.end()) return out;
     std::vector<ShellThickness> sums(shells, ShellThickness(exponent));

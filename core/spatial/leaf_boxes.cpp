@@ -15,8 +15,8 @@ LeafBoxes::LeafBoxes(const BoxTree& tree, std::span<const Vec3> points, std::spa
                 const Triangle& t = faces[tree.item(l, i)];
                 const Vec3 &p = points[t[0].value()], &q = points[t[1].value()], &r = points[t[2].value()];
                 for (int k = 0; k < 3; ++k) {
-                    leaves_[l].low[k][i] = std::min({p[k], q[k], r[k]});
-                    leaves_[l].high[k][i] = std::max({p[k], q[k], r[k]});
+                    leaves_[l].low[k][i / 2][i % 2] = std::min({p[k], q[k], r[k]});
+                    leaves_[l].high[k][i / 2][i % 2] = std::max({p[k], q[k], r[k]});
                 }
             }
     });

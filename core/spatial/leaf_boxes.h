@@ -1,6 +1,7 @@
 #pragma once
 
 #include <bit>
+#include <cstdint>
 #include <span>
 #include <vector>
 
@@ -20,20 +21,33 @@ class LeafBoxes {
     unsigned apart(std::uint32_t a, std::uint32_t b, unsigned pairs) const {
         const Leaf &la = leaves_[a], &lb = leaves_[b];
         unsigned out = 0;
-        for (; pairs != 0; pairs &= pairs - 1) {
-            const int bit = std::countr_zero(pairs), i = bit / 4, j = bit % 4;
-            for (int k = 0; k < 3; ++k)
-                if (la.high[k][i] < lb.low[k][j] || lb.high[k][j] < la.low[k][i]) {
-                    out |= 1u << bit;
-                    break;
+        for (std::uint32_t i = 0; i < BoxTree::leaf_size; ++i) {
+            if ((pairs >> (BoxTree::leaf_size * i) & 0b1111) == 0) continue;
+            for (std::uint32_t half = 0; half < 2; ++half) {
+                TwoTruths apart{};
+                for (int k = 0; k < 3; ++k) {
+                    const double low = la.low[k][i / 2][i % 2], high = la.high[k][i / 2][i % 2];
+                    apart |= (high < lb.low[k][half]) | (lb.high[k][half] < low);
                 }
+                out |= bits_of(apart) << (BoxTree::leaf_size * i + 2 * half);
+            }
         }
-        return out;
+        return out & pairs;
     }
 
   private:
+    using Two = double __attribute__((vector_size(16)));
+    using TwoTruths = std::int64_t __attribute__((vector_size(16)));
+    /// A bit for each place that is all ones.
+    static unsigned bits_of(const TwoTruths& t) {
+#ifdef __SSE2__
+        return static_cast<unsigned>(__builtin_ia32_movmskpd(std::bit_cast<Two>(t)));
+#else
+        return static_cast<unsigned>((t[0] & 1) | (t[1] & 2));
+#endif
+    }
     struct Leaf {
-        double low[3][BoxTree::leaf_size], high[3][BoxTree::leaf_size];
+        Two low[3][2], high[3][2];
     };
     std::vector<Leaf> leaves_;
 };

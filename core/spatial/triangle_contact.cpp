@@ -248,21 +248,21 @@ bool surely_parted(const Corners& a, const Corners& b, bool over) {
     const Vec3 p[3] = {{}, a[1] - origin, a[2] - origin}, q[3] = {b[0] - origin, b[1] - origin, b[2] - origin};
     double reach = 0;
     for (int k = 0; k < 3; ++k) reach = std::max({reach, largest_component(p[k]), largest_component(q[k])});
-    auto parts = [&](const Vec3& normal) {
+    // A plane with that normal; with b ahead of it, or with either.
+    auto parts = [&](const Vec3& normal, bool either = false) {
         const double bound = parting_error(normal, reach);
         const double a0 = dot(normal, p[0]), a1 = dot(normal, p[1]), a2 = dot(normal, p[2]);
         const double b0 = dot(normal, q[0]), b1 = dot(normal, q[1]), b2 = dot(normal, q[2]);
-        return bound > 1e-200 && std::min({b0, b1, b2}) - std::max({a0, a1, a2}) > bound;
+        return bound > 1e-200 && (std::min({b0, b1, b2}) - std::max({a0, a1, a2}) > bound ||
+                                  (either && std::min({a0, a1, a2}) - std::max({b0, b1, b2}) > bound));
     };
     if (parts(q[0] + q[1] + q[2] - (p[1] + p[2]))) return true;
     const Vec3 up_a = cross(p[1], p[2]), up_b = cross(q[1] - q[0], q[2] - q[0]);
     for (int k = 0; k < 3; ++k)
         if (parts(cross(p[(k + 1) % 3] - p[k], up_a)) || parts(cross(up_b, q[(k + 1) % 3] - q[k]))) return true;
     for (int i = 0; i < 3 && over; ++i)
-        for (int j = 0; j < 3; ++j) {
-            const Vec3 across = cross(p[(i + 1) % 3] - p[i], q[(j + 1) % 3] - q[j]);
-            if (parts(across) || parts(-across)) return true;
-        }
+        for (int j = 0; j < 3; ++j)
+            if (parts(cross(p[(i + 1) % 3] - p[i], q[(j + 1) % 3] - q[j]), true)) return true;
     return false;
 }
 

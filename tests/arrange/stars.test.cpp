@@ -34,19 +34,19 @@ struct Fan {
     }
 };
 
-/// A ring on a hill, a saddle or a fold, or any rays.
+/// A ring on a hill, a saddle or a fold, any rays, or a fold so flat that only exact decisions tell its sides apart.
 std::vector<Vec3> rays(std::mt19937& random, int form) {
     std::uniform_real_distribution<double> unit(-1, 1);
     std::uniform_int_distribution<int> number(3, 9);
     const int count = number(random);
-    const double height = std::pow(10, -6 * std::fabs(unit(random)));
+    const double height = std::pow(10, form == 4 ? -14 - 2 * unit(random) : -6 * std::fabs(unit(random)));
     std::vector<Vec3> out;
     for (int i = 0; i < count; ++i) {
         const double angle = 2 * std::numbers::pi * (i + 0.4 * unit(random)) / count;
         const double x = std::cos(angle), y = std::sin(angle), far = 1.5 + unit(random);
         const Vec3 ray = form == 0   ? Vec3{x, y, height}
                          : form == 1 ? Vec3{x, y, height * std::cos(2 * angle)}
-                         : form == 2 ? Vec3{x, std::fabs(y), height * y}  // both halves on one side, a hair apart
+                         : form != 3 ? Vec3{x, std::fabs(y), height * y}  // both halves on one side, a hair apart
                                      : Vec3{unit(random), unit(random), unit(random)};
         out.push_back(ray * far);
     }
@@ -57,7 +57,7 @@ std::vector<Vec3> rays(std::mt19937& random, int form) {
 
 TEST_CASE("faces round a point that are told sound are sound, and nearly all that are sound are told so") {
     std::mt19937 random(99);
-    for (int form = 0; form < 4; ++form) {
+    for (int form = 0; form < 5; ++form) {
         int sound = 0, told = 0;
         for (int run = 0; run < 3000; ++run) {
             const Fan ring(rays(random, form), true), open(rays(random, form), false);
@@ -70,7 +70,7 @@ TEST_CASE("faces round a point that are told sound are sound, and nearly all tha
         }
         CAPTURE(form, sound, told);
         CHECK(sound > 500);
-        CHECK(told > 0.99 * sound);
+        CHECK(told > (form == 4 ? 0.5 : 0.99) * sound);  // of the last, those with few such pairs
     }
 }
 
