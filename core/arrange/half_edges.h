@@ -25,6 +25,12 @@ struct HalfEdges {
     std::span<const Out> leaving(std::size_t v) const {
         return std::span(out).subspan(start[v], start[v + 1] - start[v]);
     }
+    /// Calls visit(f, g) for the two faces at every regular edge.
+    template <class Visit>
+    void for_each_neighbours(const Visit& visit) const {
+        for (std::uint32_t h = 0; h < twin.size(); ++h)
+            if (twin[h] != none && h < twin[h]) visit(h / 3, twin[h] / 3);
+    }
     /// Whether the faces round a point are one closed ring, and there are no others.
     bool is_ring(std::size_t v) const;
 };

@@ -44,7 +44,7 @@ bool RayFan::are_apart() {
         for (std::size_t j = 0; j < rays_; ++j)
             side_[i][j] = static_cast<signed char>(side_of(normal_[i], reach_[i] * reach_[after(i)], j));
     }
-    // One pair for which it is not sure costs less to decide here than all pairs of the faces do later; many do not.
+    // Deciding a pair or two here takes less than looking at all pairs of these faces later; deciding many takes more.
     std::size_t unsure = 0;
     auto are_exactly = [&](std::size_t i, std::size_t j) { return unsure++ < few && meet_as_neighbours(i, j); };
     for (std::size_t i = 0; i < faces_; ++i) {
@@ -66,7 +66,7 @@ bool RayFan::has_area(std::size_t i) const {
     return bound > least && largest_component(normal_[i]) > bound;
 }
 
-/// Decides it exactly; false for needles.
+/// Whether two faces meet in what they share only, decided exactly; false for needles.
 bool RayFan::meet_as_neighbours(std::size_t i, std::size_t j) const {
     return has_area(i) && has_area(j) && !triangle_contact(corners_[i], corners_[j]).beyond_shared();
 }

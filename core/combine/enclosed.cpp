@@ -20,12 +20,6 @@ namespace {
 std::uint32_t front_of(std::size_t face) { return static_cast<std::uint32_t>(2 * face); }
 std::uint32_t back_of(std::size_t face) { return static_cast<std::uint32_t>(2 * face + 1); }
 
-/// Joins the sides of two faces beside each other.
-void join_sides(std::uint32_t f, std::uint32_t g, DisjointSets& sides) {
-    sides.join(front_of(f), front_of(g));
-    sides.join(back_of(f), back_of(g));
-}
-
 /// Joins the sides of faces at one edge that look into the same room. False where the edge is not closed, or the faces
 /// lie round it in no order that can be told. Precondition: they are not two that run along it each way.
 bool join_sides(const RoundedFaces& faces, std::span<const EdgeUse> here, std::vector<FaceAtEdge>& wings,
@@ -77,9 +71,10 @@ class Rooms {
     bool join_all_sides(const Progress& progress) {
         DisjointSets sides(2 * faces_.faces.size());
         const HalfEdges edges = find_half_edges(faces_.faces, faces_.points.size());
-        for (std::uint32_t h = 0; h < edges.twin.size(); ++h)
-            if (const std::uint32_t twin = edges.twin[h]; twin != HalfEdges::none && h < twin)
-                join_sides(h / 3, twin / 3, sides);
+        edges.for_each_neighbours([&](std::uint32_t f, std::uint32_t g) {
+            sides.join(front_of(f), front_of(g));
+            sides.join(back_of(f), back_of(g));
+        });
         if (progress.cancelled()) return false;
         const std::vector<EdgeUse> irregular = irregular_uses(faces_.faces, edges);
         std::vector<FaceAtEdge> wings;

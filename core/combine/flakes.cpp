@@ -103,8 +103,7 @@ namespace {
 /// Joins the faces that hang together at edges. Returns those at edges that are closed elsewhere: run along more often
 /// one way than the other.
 std::vector<std::uint32_t> join_shells(const RoundedFaces& rounded, const HalfEdges& edges, DisjointSets& shells) {
-    for (std::uint32_t h = 0; h < edges.twin.size(); ++h)
-        if (const std::uint32_t twin = edges.twin[h]; twin != HalfEdges::none && h < twin) shells.join(h / 3, twin / 3);
+    edges.for_each_neighbours([&](std::uint32_t f, std::uint32_t g) { shells.join(f, g); });
     const std::vector<EdgeUse> irregular = irregular_uses(rounded.faces, edges);
     std::vector<std::uint32_t> open;
     for_each_run(std::span(irregular), same_edge, [&](std::span<const EdgeUse> here) {
